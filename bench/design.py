@@ -9,22 +9,22 @@ import numpy as np
 
 from dravel.catalogue.demo import RIDGE, scenario, targets
 from dravel.core.design.designer import Designer
+from dravel.core.design.request import RigRequest, purposes_of
 from dravel.core.design.wanted import months_of
-from dravel.core.design.wish import Wish, purposes_of
-from dravel.core.model import Part, Practice
+from dravel.core.model import Part, Preferences
 from dravel.core.steps import STEPS
 
 TODAY = date(2026, 11, 25)
-PRACTICE = Practice()
+PRACTICE = Preferences()
 MANY = 2_000_000
 BRUTE, FORCED = 400, 5_000
 
 
-def wished(money: float) -> Wish:
+def wished(money: float) -> RigRequest:
     """The demo's targets for a sum."""
     listed = targets()
     months = months_of(listed, RIDGE, TODAY, PRACTICE)
-    return Wish(targets=listed, months=months, purposes=purposes_of(listed), site=RIDGE, money=money, trips=3)
+    return RigRequest(targets=listed, months=months, purposes=purposes_of(listed), site=RIDGE, money=money, trips=3)
 
 
 def large() -> tuple[Part, ...]:
@@ -51,14 +51,14 @@ def design(row: Callable[..., None]) -> None:
     row(f"the shelf known, other money: the front of {len(answer.rows)} proved", again * 1000, "ms", 1500)
     grown = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) / 1024
     row("memory that took", grown, "MB", 400)
-    court = designer.court(wished(2200), shelf, PRACTICE)
-    screen = court.screen
+    evaluator = designer.evaluator(wished(2200), shelf, PRACTICE)
+    screen = evaluator.screen
     dice = np.random.default_rng(1)
-    tried = [int(one) for one in dice.choice(screen.size, FORCED, replace=False)]
+    tried = [int(item) for item in dice.choice(screen.size, FORCED, replace=False)]
     begun, wrong, looked = time.perf_counter(), 0, 0
     for k, at in enumerate(tried):
-        rig = court.assembler.rig(screen.whole(at), screen.framings[screen.train[at]])[0]
-        good = rig is not None and STEPS.evaluate(rig, PRACTICE).verdict != "breaks"
+        rig = evaluator.assembler.rig(screen.whole(at), screen.framings[screen.train[at]])[0]
+        good = rig is not None and STEPS.evaluate(rig, PRACTICE).verdict != "problem"
         looked += 1
         wrong += good and not screen.works[at] and _is_a_design(screen, at)
         if k + 1 == BRUTE:
@@ -75,9 +75,9 @@ def _is_a_design(screen, at: int) -> bool:
     return (whole.train.peak_w > 0 or whole.mount.power is not None) == (whole.supply is not None)
 
 
-def _asked(designer: Designer, wish: Wish, shelf: tuple[Part, ...]):
+def _asked(designer: Designer, request: RigRequest, shelf: tuple[Part, ...]):
     begun, first, answer = time.perf_counter(), None, None
-    for event in designer.search(wish, shelf, PRACTICE):
+    for event in designer.search(request, shelf, PRACTICE):
         if event.point is not None and first is None:
             first = time.perf_counter() - begun
         answer = event.answer or answer

@@ -87,14 +87,14 @@ def _measured(row: Callable[..., None], kind: str, limit: float, path: Path) -> 
     picture = take(rig, seen, Faults(fwhm_px=2.4), 120, 1)
     row(f"a {kind} frame of 26 megapixels simulated", (time.perf_counter() - begun) * 1000, "ms", limit)
     write(picture, path, RA=PLACE[0] + 0.2, DEC=PLACE[1] + 0.1)
-    told = _apart(MEASURING, path)
-    reference = f"FWHM {told[2]} px of 2.4"
+    answer = _apart(MEASURING, path)
+    reference = f"FWHM {answer[2]} px of 2.4"
     if kind == "mono":
         theirs = _apart(THEIRS, path)
-        row("measuring ahead of photutils on the same frame", float(told[0]) / float(theirs[0]), "× its time", 1 / 6,
-            f"{float(theirs[0]) / float(told[0]):.1f} × quicker; it found {theirs[1]} stars")  # fmt: skip
-    row(f"and read and measured ({kind}), processor time", float(told[0]) * 1000, "ms", 1500, reference)
-    row("in memory of", float(told[1]), "MB", 350)
+        row("measuring ahead of photutils on the same frame", float(answer[0]) / float(theirs[0]), "× its time", 1 / 6,
+            f"{float(theirs[0]) / float(answer[0]):.1f} × quicker; it found {theirs[1]} stars")  # fmt: skip
+    row(f"and read and measured ({kind}), processor time", float(answer[0]) * 1000, "ms", 1500, reference)
+    row("in memory of", float(answer[1]), "MB", 350)
 
 
 def _apart(code: str, path: Path) -> list[str]:
@@ -121,14 +121,14 @@ def dropped(row: Callable[..., None], frame: Path, data: Path) -> None:
 
         heron = call("/rigs/heron")["rig"]
         drop, shown = frame.read_bytes(), []
-        call("/proof", {"rig": heron, "rig_id": "heron"})  # as the page does when it opens
+        call("/frames", {"rig": heron, "rig_id": "heron"})  # as the page does when it opens
         for _ in range(3):
             time.sleep(4)
             begun = time.perf_counter()
             job = call("/jobs/frame/of/heron?name=drop.fits", drop)["id"]
             while under_way(job):
                 time.sleep(0.1)
-            call("/proof", {"rig": heron, "rig_id": "heron"})
+            call("/frames", {"rig": heron, "rig_id": "heron"})
             shown.append(time.perf_counter() - begun)
         row("a frame of 26 megapixels, from drop to shown", statistics.median(shown), "s", 3)
         quiet = _evaluated(call, heron, 30)

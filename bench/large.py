@@ -47,7 +47,7 @@ def large(median_ms: Callable[..., float], row: Callable[..., None]) -> None:
                 lambda: client.post(f"{V1}/parts/battery-74/touches", json=part["body"]),
                 1000,
             )
-            page = [one.id for one in store.targets.all(0, 60)]
+            page = [target.id for target in store.targets.all(0, 60)]
             asked = {"site": "alto-de-veleda", "targets": page}
             time("years of a page of targets", lambda: client.post(f"{V1}/sky/years", json=asked), 1000)
         store.close()

@@ -81,17 +81,17 @@ def filled(path: Path) -> Store:
     """A log of years."""
     store = Store(path)
     seed_demo(store)
-    nights = [one.model_copy(update={"night": one.night}) for one in demo_sessions(LAST)]
+    nights = [demo_session.model_copy(update={"night": demo_session.night}) for demo_session in demo_sessions(LAST)]
     light, drawn = packed(a_reading(path.parent).model_dump(mode="json"))
     body = json.loads(light)
     with store.database.write() as session:
         for k in range(SESSIONS):
-            one, back = nights[k % len(nights)], timedelta(days=3 * (k // len(nights)))
-            kept = one.model_copy(
-                update={"night": one.night - back, "began": one.began - back, "ended": one.ended - back}
+            item, back = nights[k % len(nights)], timedelta(days=3 * (k // len(nights)))
+            kept = item.model_copy(
+                update={"night": item.night - back, "began": item.began - back, "ended": item.ended - back}
             )
             store.sessions.add(kept)
-        ids = [one.id for one in store.sessions.all(0, SESSIONS)]
+        ids = [entry.id for entry in store.sessions.all(0, SESSIONS)]
         for k in range(FRAMES):
             at = f"2026-{k % 12 + 1:02d}-10T{k % 24:02d}:00:00"
             body["claims"]["at"] = at

@@ -32,7 +32,7 @@ from dravel.catalogue.demo import RIDGE, scenario
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.core.engine.context import Context
-from dravel.core.model import Adapter, Framing, Practice, Rig, Target
+from dravel.core.model import Adapter, Framing, Preferences, Rig, Target
 from dravel.core.overview.ahead import ahead
 from dravel.core.overview.board import board
 from dravel.core.overview.compare import compare
@@ -46,10 +46,10 @@ from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import rank
 from dravel.core.sky.search import SearchWanted, find
 from dravel.core.steps import STEPS
-from dravel.core.steps.expose.view import expose_view
-from dravel.core.steps.glass.view import glass_view
-from dravel.core.steps.guide.view import draw_patch, patch_of
-from dravel.core.steps.load.view import load_view
+from dravel.core.steps.exposure.view import exposure_view
+from dravel.core.steps.guiding.view import draw_patch, patch_of
+from dravel.core.steps.mount.view import mount_view
+from dravel.core.steps.optics.view import optics_view
 from dravel.core.steps.spacing.view import spacing_view, tray
 from dravel.core.train.facts import Spacing
 from dravel.core.train.light_path import LightPath
@@ -85,16 +85,16 @@ def core() -> None:
         took = median_ms(lambda rig=rig: STEPS.evaluate(rig))
         row(f"evaluate {rig_id}", took, "ms", 10, f"{took / parse:.1f} × reading its document ({parse:.2f} ms)")
         whole = median_ms(lambda rig=rig: STEPS.evaluate(rig, shelf=demo.parts), 20)
-        row(f"evaluate {rig_id}, mends tried", whole, "ms", 300, f"{whole / took:.1f} × without")
+        row(f"evaluate {rig_id}, fixes tried", whole, "ms", 300, f"{whole / took:.1f} × without")
     magpie = dict(demo.rigs)["magpie"]
-    row("Glass step, magpie", median_ms(lambda: glass_view(STEPS.context(magpie, None, demo.parts))), "ms", 30)
+    row("Glass step, magpie", median_ms(lambda: optics_view(STEPS.context(magpie, None, demo.parts))), "ms", 30)
     heron, night = dict(demo.rigs)["heron"], date(2026, 11, 25)
-    drawn = median_ms(lambda: expose_view(STEPS.context(heron, None, demo.parts, tonight=night)), 30)
-    row("Expose view, heron on a night", drawn, "ms", 20)
+    drawn = median_ms(lambda: exposure_view(STEPS.context(heron, None, demo.parts, tonight=night)), 30)
+    row("Exposure view, heron on a night", drawn, "ms", 20)
     took = median_ms(lambda: STEPS.evaluate(heron, tonight=night))
     row("evaluate heron on a night", took, "ms", 12)
     rigs = [(name, 1, rig) for name, rig in demo.rigs]
-    row("Board, 4 × 8", median_ms(lambda: board(rigs, demo.targets, Practice())), "ms", 60)
+    row("Board, 4 × 8", median_ms(lambda: board(rigs, demo.targets, Preferences())), "ms", 60)
 
 
 def evening() -> None:
@@ -104,7 +104,7 @@ def evening() -> None:
 
     def aimed(name: str, targets: list[Target]) -> Context:
         framings = tuple(
-            Framing(target=one, centre_ra_deg=one.ra_deg, centre_dec_deg=one.dec_deg) for one in targets
+            Framing(target=item, centre_ra_deg=item.ra_deg, centre_dec_deg=item.dec_deg) for item in targets
         )  # fmt: skip
         return STEPS.context(rigs[name].model_copy(update={"framings": framings, "site": RIDGE}), tonight=night)
 
@@ -137,11 +137,11 @@ def spacing() -> None:
         row(f"ring solver, {size} parts", took, "ms", limit, reference)
     demo = scenario()
     bittern = dict(demo.rigs)["bittern"]
-    facts = Spacing(bittern, LightPath.of(bittern), Practice())
+    facts = Spacing(bittern, LightPath.of(bittern), Preferences())
     assert facts.beam is not None
     row("illumination map, 33 radii", median_ms(lambda: facts.profile(33)), "ms", 20, f"{len(facts.openings)} openings")
     row("Spacing view, bittern", median_ms(lambda: spacing_view(STEPS.context(bittern))), "ms", 20)
-    row("tray at a joint", median_ms(lambda: tray(bittern, Practice(), demo.parts, 3)), "ms", 20)
+    row("tray at a joint", median_ms(lambda: tray(bittern, Preferences(), demo.parts, 3)), "ms", 20)
 
 
 def enlarged(size: int) -> tuple[Adapter, ...]:
@@ -171,9 +171,9 @@ def nights() -> None:
     site, day = demo.sites[0], date(2026, 11, 25)
     everything = catalogue().everything()
     night = night_of(site, day)
-    rig = rig_for_night(STEPS.context(heron, Practice()))[0]
+    rig = rig_for_night(STEPS.context(heron, Preferences()))[0]
     assert rig is not None
-    row("catalogue ranked for a night", median_ms(lambda: rank(everything, rig, night, Practice()), 15), "ms", 250)
+    row("catalogue ranked for a night", median_ms(lambda: rank(everything, rig, night, Preferences()), 15), "ms", 250)
     ra, dec = np.array([t.ra_deg for t in everything]), np.array([t.dec_deg for t in everything])
     jd = night.jd[::12]
 
@@ -192,16 +192,16 @@ def nights() -> None:
 
     def fresh_year() -> object:
         year._darkness.cache_clear()
-        return year.year_of(everything[0], site, day, Practice())
+        return year.year_of(everything[0], site, day, Preferences())
 
     wanted = SearchWanted(kinds=("galaxy",), larger_arcmin=3, hours=2, fits=True)
-    took = median_ms(lambda: find(everything, wanted, Practice(), night, (0.6, 0.5)), 9)
+    took = median_ms(lambda: find(everything, wanted, Preferences(), night, (0.6, 0.5)), 9)
     row("catalogue searched by kind, size, night and fit", took, "ms", 100)
     others = [
         (o.rig_id, o.name, o.field, o.least)
-        for o in other_rigs((key, as_other(rig, Practice())) for key, rig in demo.rigs)
+        for o in other_rigs((key, as_other(rig, Preferences())) for key, rig in demo.rigs)
     ]
-    took = median_ms(lambda: months(others, everything, site, day, Practice()), 5)
+    took = median_ms(lambda: months(others, everything, site, day, Preferences()), 5)
     row("which rig a month suits, 4 rigs, nights kept", took, "ms", 250)
     listed = stars()
     took = median_ms(lambda: hop_card(demo.targets[0], 1.0, listed.ra, listed.dec, listed.mag), 5)
@@ -209,13 +209,13 @@ def nights() -> None:
     row("year strip of one target, nothing kept", median_ms(fresh_year, 9), "ms", 50)
     row(
         "year strips of 100 targets",
-        median_ms(lambda: [year.year_of(t, site, day, Practice()) for t in everything[:100]], 5) / 1000,
+        median_ms(lambda: [year.year_of(t, site, day, Preferences()) for t in everything[:100]], 5) / 1000,
         "s",
         1,
     )
     rigs = [(f"{name}{i}", 1, rig) for i in range(3) for name, rig in demo.rigs][:10]
     many = everything[:50]
-    row("Board, 10 × 50, with a night", median_ms(lambda: board(rigs, many, Practice(), site, day), 9), "ms", 300)
+    row("Board, 10 × 50, with a night", median_ms(lambda: board(rigs, many, Preferences(), site, day), 9), "ms", 300)
     for name, whole in demo.rigs:
         row(f"evaluate {name} on a night", median_ms(lambda whole=whole: STEPS.evaluate(whole, tonight=day)), "ms", 10)
 
@@ -254,16 +254,16 @@ def server() -> None:
             start = time.perf_counter()
             process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
             assert process.stdout is not None
-            found = re.search(r"http://[^\s/]+", process.stdout.readline())
-            assert found
+            match = re.search(r"http://[^\s/]+", process.stdout.readline())
+            assert match
             while True:
                 try:
-                    urllib.request.urlopen(f"{found[0]}/api/v1/about").close()
+                    urllib.request.urlopen(f"{match[0]}/api/v1/about").close()
                     break
                 except OSError:
                     time.sleep(0.01)
             ready.append(time.perf_counter() - start)
-            api = f"{found[0]}/api/v1"
+            api = f"{match[0]}/api/v1"
             urllib.request.urlopen(f"{api}/sky/search?q=m31").close()
             urllib.request.urlopen(f"{api}/sky/patch?ra_deg=10&dec_deg=41&radius_deg=5").close()
             held = max(held, _memory_mb(process.pid))
@@ -280,9 +280,9 @@ def server() -> None:
 
 def _memory_mb(pid: int) -> float:
     status = Path(f"/proc/{pid}/status").read_text()
-    found = re.search(r"VmRSS:\s+(\d+)", status)
-    assert found
-    return int(found[1]) / 1024
+    match = re.search(r"VmRSS:\s+(\d+)", status)
+    assert match
+    return int(match[1]) / 1024
 
 
 def _requests(api: str) -> None:
@@ -321,12 +321,12 @@ def carrying() -> None:
     demo = scenario()
     rigs = [(rig.name, rig) for _, rig in demo.rigs] * 5
     day = date(2026, 11, 25)
-    took = median_ms(lambda: compare(rigs, Practice(), demo.targets, demo.sites[0], lambda _: day), 7)
+    took = median_ms(lambda: compare(rigs, Preferences(), demo.targets, demo.sites[0], lambda _: day), 7)
     row("20 rigs compared", took, "ms", 200)
     bittern = dict(demo.rigs)["bittern"]
 
     def patch() -> object:
-        context = STEPS.context(bittern, Practice())
+        context = STEPS.context(bittern, Preferences())
         where = patch_of(context, None)
         assert where is not None
         return draw_patch(context, None, stars().around(*where, limit=3000), 10)
@@ -334,7 +334,7 @@ def carrying() -> None:
     row("star patch of a guide camera, statistics and real stars", median_ms(patch, 15), "ms", 20)
     row(
         "Load view of Bittern",
-        median_ms(lambda: load_view(STEPS.context(bittern, Practice(), demo.parts)), 15),
+        median_ms(lambda: mount_view(STEPS.context(bittern, Preferences(), demo.parts)), 15),
         "ms",
         30,
     )
@@ -355,13 +355,13 @@ def browser() -> None:
         page.locator("[data-testid=footprint] polygon").first.wait_for()
         page.wait_for_timeout(500)
         row("a drag until its numbers follow", _drag(page), "ms", 100)
-        page.goto(f"{address}/rigs/heron/load")
+        page.goto(f"{address}/rigs/heron/mount")
         page.locator("[data-testid=weight]").wait_for()
         page.wait_for_timeout(500)
         follow, frames = _slide(page, "[data-testid=weight]", ".elevation", (0, 1.5))
         row("a weight slid until its numbers follow", follow, "ms", 100)
         row("and between two pictures while it slides", frames, "ms", 1000 / 60 + 1)
-        page.goto(f"{address}/rigs/heron/expose")
+        page.goto(f"{address}/rigs/heron/exposure")
         page.locator("[data-testid=noise-curve] .handle").wait_for()
         page.wait_for_timeout(500)
         follow, _ = _slide(page, "[data-testid=noise-curve] .handle", "[data-testid=noise-curve]", (6, 0))
@@ -406,7 +406,7 @@ def _played(page: object, address: str) -> None:
 def _slide(page: object, handle: str, surface: str, step: tuple[float, float]) -> tuple[float, float]:
     """Sliding a handle in bursts, a move a picture: median times from the last move until its number has caught up, and
     between pictures."""
-    found = page.evaluate(  # type: ignore[attr-defined]
+    evaluation = page.evaluate(  # type: ignore[attr-defined]
         """async ([handle, surface, [dx, dy]]) => {
           const weight = document.querySelector(handle);
           const svg = document.querySelector(surface);
@@ -443,7 +443,7 @@ def _slide(page: object, handle: str, surface: str, step: tuple[float, float]) -
         }""",
         [handle, surface, list(step)],
     )
-    return float(found[0]), float(found[1])
+    return float(evaluation[0]), float(evaluation[1])
 
 
 def _drag(page: object) -> float:
@@ -490,8 +490,8 @@ def main() -> None:
     log(median_ms, row)
     design(row)
     width = max(len(entry[0]) for entry in ROWS)
-    for what, found, limit, reference, held in ROWS:
-        print(f"{'  ' if held else '! '}{what:<{width}}  {found:>11}  {limit:>11}  {reference}")
+    for what, result, limit, reference, held in ROWS:
+        print(f"{'  ' if held else '! '}{what:<{width}}  {result:>11}  {limit:>11}  {reference}")
     print(f"{sum(entry[4] for entry in ROWS)} of {len(ROWS)} within their limits")
 
 

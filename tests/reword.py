@@ -1,6 +1,6 @@
 """Every sentence of one rule file said otherwise at random, in a scratch copy, and the tests run there: they hold numbers.
 
-python -m tests.reword src/dravel/core/steps/guide/rules.py [more files …] [--seed 1] [-- tests and options of pytest …]
+python -m tests.reword src/dravel/core/steps/guiding/rules.py [more files …] [--seed 1] [-- tests and options of pytest …]
 """
 
 import argparse
@@ -39,13 +39,13 @@ def reword(path: Path, seed: int) -> int:
     source, chance = path.read_text(encoding="utf-8"), random.Random(seed)
     lines = source.splitlines(keepends=True)
     starts = [sum(len(line.encode()) for line in lines[:n]) for n in range(len(lines))]
-    raw, told = source.encode(), of_rules(ast.parse(source))
-    for one in sorted(told, key=lambda one: (one.lineno, one.col_offset), reverse=True):
-        assert one.end_lineno and one.end_col_offset
-        first, last = starts[one.lineno - 1] + one.col_offset, starts[one.end_lineno - 1] + one.end_col_offset
-        raw = raw[:first] + repr(reworded(str(one.value), chance)).encode() + raw[last:]
+    raw, answer = source.encode(), of_rules(ast.parse(source))
+    for item in sorted(answer, key=lambda item: (item.lineno, item.col_offset), reverse=True):
+        assert item.end_lineno and item.end_col_offset
+        first, last = starts[item.lineno - 1] + item.col_offset, starts[item.end_lineno - 1] + item.end_col_offset
+        raw = raw[:first] + repr(reworded(str(item.value), chance)).encode() + raw[last:]
     path.write_bytes(raw)
-    return len(told)
+    return len(answer)
 
 
 def main() -> int:

@@ -12,7 +12,7 @@ T = SimpleNamespace(**{place: SimpleNamespace(**words) for place, words in WORDS
 
 def fill(term: str, **given: object) -> str:
     """A term with all its places in braces filled. Raises `KeyError` when one is left open."""
-    return re.sub(r"\{(\w+)\}", lambda found: str(given[found[1]]), term)
+    return re.sub(r"\{(\w+)\}", lambda item: str(given[item[1]]), term)
 
 
 def like(term: str, **given: object) -> re.Pattern[str]:

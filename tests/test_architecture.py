@@ -34,7 +34,7 @@ def module(path: Path) -> str:
 
 def imports(path: Path) -> set[str]:
     """Every name a file imports, those for type checkers alone left out: they load nothing."""
-    found = set()
+    result = set()
     tree = ast.parse(path.read_text())
     unread = {
         id(inner)
@@ -46,10 +46,10 @@ def imports(path: Path) -> set[str]:
         if id(node) in unread:
             continue
         if isinstance(node, ast.Import):
-            found |= {alias.name for alias in node.names}
+            result |= {alias.name for alias in node.names}
         elif isinstance(node, ast.ImportFrom) and node.module:
-            found |= {f"{node.module}.{alias.name}" for alias in node.names}
-    return found
+            result |= {f"{node.module}.{alias.name}" for alias in node.names}
+    return result
 
 
 def layer(name: str) -> str | None:
@@ -99,8 +99,8 @@ def test_no_import_runs_in_a_circle():
     graph = {}
     for name, path in names.items():
         wanted = set()
-        for found in imports(path):
-            target = found if found in names else found.rpartition(".")[0]
+        for result in imports(path):
+            target = result if result in names else result.rpartition(".")[0]
             # A package's own list imports its members; what a member takes from it is no circle between files.
             if target in names and target != name and not (name == target or target == name.rpartition(".")[0]):
                 wanted.add(target)

@@ -31,8 +31,8 @@ def test_idle_connections_keep_nobody_out(tmp_path, handles):
         with urllib.request.urlopen(f"{address}api/v1/about", timeout=600) as answer:
             assert answer.status == 200
         for _ in range(300):
-            one = socket.create_connection(("127.0.0.1", port), timeout=5)
-            idle.append(one)
+            item = socket.create_connection(("127.0.0.1", port), timeout=5)
+            idle.append(item)
         time.sleep(0.5)
         for _ in range(5):
             with urllib.request.urlopen(f"{address}api/v1/rigs", timeout=600) as answer:
@@ -41,8 +41,8 @@ def test_idle_connections_keep_nobody_out(tmp_path, handles):
         half.sendall(b"GET /api/v1/about HTTP/1.1\r\nHost: localhost\r\n\r\n")
         assert half.recv(100).startswith(b"HTTP/1.1 200")
     finally:
-        for one in idle:
-            one.close()
+        for item in idle:
+            item.close()
         server.terminate()
         server.wait(20)
     assert log.stat().st_size < 20_000

@@ -18,7 +18,7 @@ PAGES = sorted([*(TOP / "docs/guide").glob("*.md"), *(TOP / "docs/tutorials").gl
 BANNED = re.compile(
     r"\b(wished|mends?|mended|ledger|put away|puts away|anew|reckon\w*|by itself|whatever|wise|firm|firmly"
     r"|hydrogen light|signal to noise|by the clock|hop card|solved frame|heating band|Dravel's own|from memory"
-    r"|stand-ins|the shelf|the practice|rule book|footprint|Lay the|Lay a)\b",
+    r"|stand-ins|the shelf|the preferences|rule book|footprint|Lay the|Lay a)\b",
     re.I,
 )
 # Names of the trade, and words that are meant.
@@ -39,9 +39,9 @@ def sentences():
                 and isinstance(node.func, ast.Name)
                 and node.func.id in ("text", "rule", "Attempt", "School")
             ):
-                for one in ast.walk(node):
-                    if isinstance(one, ast.Constant) and isinstance(one.value, str) and " " in one.value.strip():
-                        yield f"{path.relative_to(SOURCE)}:{one.lineno}", one.value
+                for item in ast.walk(node):
+                    if isinstance(item, ast.Constant) and isinstance(item.value, str) and " " in item.value.strip():
+                        yield f"{path.relative_to(SOURCE)}:{item.lineno}", item.value
 
 
 def found(pattern, texts):
@@ -63,16 +63,16 @@ def test_no_banned_word_in_the_documents(document):
     lines = (
         (f"{document.name}:{i}", line) for i, line in enumerate(document.read_text(encoding="utf-8").splitlines(), 1)
     )
-    told = [(where, re.sub(r"`[^`]*`|\]\([^)]*\)", "", line)) for where, line in lines]
-    assert found(BANNED, told) == []
+    prose = [(where, re.sub(r"`[^`]*`|\]\([^)]*\)", "", line)) for where, line in lines]
+    assert found(BANNED, prose) == []
 
 
 def test_titles_of_findings_are_short_and_say_a_state():
     long = [
-        f"{code} {one}"
+        f"{code} {item}"
         for code, rule in STEPS.rules.items()
-        for one in (rule.title,)
-        if len(one.split()) > 6 or one.endswith(".") or not one[0].isupper()
+        for item in (rule.title,)
+        if len(item.split()) > 6 or item.endswith(".") or not item[0].isupper()
     ]
     assert long == []
 

@@ -17,11 +17,11 @@ TYPED = {"Target", "Framing", "Sensor", "Site", "Price"}  # given by the user or
 
 
 def keys():
-    found = {}
-    for path in sorted(one for one in WEB.rglob("*.tsx") if not one.name.endswith(".test.tsx")):
+    result = {}
+    for path in sorted(item for item in WEB.rglob("*.tsx") if not item.name.endswith(".test.tsx")):
         for match in KEY.finditer(path.read_text(encoding="utf-8")):
-            found.setdefault(next(filter(None, match.groups())), path.name)
-    return found
+            result.setdefault(next(filter(None, match.groups())), path.name)
+    return result
 
 
 def test_the_interface_has_keys():
@@ -36,11 +36,11 @@ def test_a_key_of_the_interface_leads_home(key):
     assert places and all(re.fullmatch(r"dravel/[\w/]+\.py:\d+", at) for at, _ in places)
     if key[0].isupper():
         model = model_of(key.partition(".")[0])
-        assert any(one.name for one in makers(model.__name__)), key
+        assert any(maker.name for maker in makers(model.__name__)), key
 
 
 @pytest.mark.parametrize(
-    "key", ["NoSuch.field", "ExposeSub.no_such", "no.such", "Z9.x", "steps.expose.view.nothing.x", "X"]
+    "key", ["NoSuch.field", "ExposureSub.no_such", "no.such", "Z9.x", "steps.exposure.view.nothing.x", "X"]
 )
 def test_another_key_leads_nowhere(key):
     with pytest.raises(KeyError):

@@ -28,14 +28,14 @@ def start(data: Path, *words: str, **env: str) -> subprocess.Popen[str]:
 def address_of(server: subprocess.Popen[str]) -> str:
     assert server.stdout is not None
     for line in server.stdout:
-        if found := re.search(r"http://[^\s/]+", line):
+        if match := re.search(r"http://[^\s/]+", line):
             break
     else:
         raise AssertionError(server.stderr and server.stderr.read())
     for _ in range(20 * PATIENCE_S):
         try:
-            urllib.request.urlopen(found[0] + "/api/v1/about").close()
-            return found[0]
+            urllib.request.urlopen(match[0] + "/api/v1/about").close()
+            return match[0]
         except OSError:
             time.sleep(0.05)
     raise AssertionError("it does not answer")
@@ -116,8 +116,8 @@ def test_starting_over_is_refused_while_it_runs_and_keeps_the_old_data(tmp_path)
     address = address_of(server)
     add_a_rig(address, "acknowledged")
     refused = start(tmp_path, "demo", "--fresh")
-    told = refused.communicate(timeout=PATIENCE_S)[1]
-    assert refused.returncode == 3 and "another Dravel has" in told and "Traceback" not in told
+    answer = refused.communicate(timeout=PATIENCE_S)[1]
+    assert refused.returncode == 3 and "another Dravel has" in answer and "Traceback" not in answer
     add_a_rig(address, "acknowledged too")
     stop(server)
     fresh = start(tmp_path, "demo", "--fresh")
@@ -155,8 +155,8 @@ def test_a_taken_port_leaves_the_old_data_where_they_are(tmp_path):
 )
 def test_a_setting_that_makes_no_sense_is_told_by_name(tmp_path, env, words):
     command = [*DRAVEL, "serve", "--data", str(tmp_path)]
-    told = subprocess.run(command, capture_output=True, text=True, env={**os.environ, **env}, check=False)
-    assert told.returncode == 3 and words in told.stderr and "Traceback" not in told.stderr
+    output = subprocess.run(command, capture_output=True, text=True, env={**os.environ, **env}, check=False)
+    assert output.returncode == 3 and words in output.stderr and "Traceback" not in output.stderr
 
 
 def unreadable(path: Path) -> None:
@@ -177,15 +177,15 @@ def of_a_newer_layout(path: Path) -> None:
 def test_a_file_that_cannot_be_opened_is_a_sentence(tmp_path, spoil):
     spoil(tmp_path / "dravel.sqlite")
     server = start(tmp_path, "serve")
-    told = server.communicate(timeout=PATIENCE_S)[1]
-    assert server.returncode == 3 and told.startswith("Cannot open the database: ") and "Traceback" not in told
+    answer = server.communicate(timeout=PATIENCE_S)[1]
+    assert server.returncode == 3 and answer.startswith("Cannot open the database: ") and "Traceback" not in answer
 
 
 def test_data_in_a_place_that_cannot_be_is_a_sentence(tmp_path):
     (tmp_path / "file").write_text("")
     server = start(tmp_path / "file" / "under", "serve")
-    told = server.communicate(timeout=PATIENCE_S)[1]
-    assert server.returncode == 3 and "Cannot open the database: " in told and "Traceback" not in told
+    answer = server.communicate(timeout=PATIENCE_S)[1]
+    assert server.returncode == 3 and "Cannot open the database: " in answer and "Traceback" not in answer
 
 
 def test_a_copy_is_made_while_it_runs(tmp_path):
@@ -194,9 +194,9 @@ def test_a_copy_is_made_while_it_runs(tmp_path):
     to = tmp_path / "safe.sqlite"
     for expected in (0, 3):  # the second time there is a file of that name
         command = [*DRAVEL, "copy", str(to), "--data", str(tmp_path)]
-        told = subprocess.run(command, capture_output=True, text=True, check=False)
-        assert told.returncode == expected, told.stderr
-    assert "nothing is written over" in told.stderr
+        output = subprocess.run(command, capture_output=True, text=True, check=False)
+        assert output.returncode == expected, output.stderr
+    assert "nothing is written over" in output.stderr
     stop(server)
     assert [record.rig.name for record in Store(to).rigs.all()] == ["in the copy"]
 
@@ -212,8 +212,8 @@ def test_damage_is_said_at_the_start_and_does_not_hinder_it(tmp_path):
     board = urllib.request.urlopen(f"{address}/api/v1/board").read().decode()
     raw = urllib.request.urlopen(f"{address}/api/v1/damaged/rig/heron").read().decode()
     server.send_signal(signal.SIGTERM)
-    told = server.communicate(timeout=PATIENCE_S)[1]
-    assert "Damaged: rig heron" in told
+    answer = server.communicate(timeout=PATIENCE_S)[1]
+    assert "Damaged: rig heron" in answer
     assert '"Wren"' in board and '"Heron"' not in board and raw.startswith('{"name":"Heron"')
 
 

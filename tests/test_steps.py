@@ -21,11 +21,11 @@ def test_a_scratch_step_is_judged_compared_told_and_served(demo_store, rigs):
         result = STEPS.evaluate(rigs["heron"])
         assert result.headlines["scratch"] == "6 parts"
         assert result.figure("scratch.parts").value == 6
-        assert [f.verdict for f in result.findings if f.code == "X1"] == ["strains"]
-        sides = compare([(name, rig) for name, rig in rigs.items()], STEPS.context(rigs["heron"]).practice)
+        assert [f.verdict for f in result.findings if f.code == "X1"] == ["warning"]
+        sides = compare([(name, rig) for name, rig in rigs.items()], STEPS.context(rigs["heron"]).preferences)
         assert "scratch.parts" in {row.key for row in sides.figures} and "X1" in {row.code for row in sides.rules}
-        told = CliRunner().invoke(app, ["rules"]).stdout
-        assert told.splitlines()[-1].split()[:2] == ["X1", "scratch"]
+        stdout = CliRunner().invoke(app, ["rules"]).stdout
+        assert stdout.splitlines()[-1].split()[:2] == ["X1", "scratch"]
         page = CliRunner().invoke(app, ["rules", "X1"]).stdout
         assert "warning > 3 parts, problem > 6 parts (invented for a test)" in page
         with TestClient(
@@ -43,15 +43,15 @@ def test_a_scratch_step_is_judged_compared_told_and_served(demo_store, rigs):
 def test_the_steps_stand_in_the_order_of_work():
     assert [step.key for step in STEPS] == [
         "aim",
-        "glass",
+        "optics",
         "spacing",
-        "load",
-        "guide",
+        "mount",
+        "guiding",
         "power",
-        "expose",
-        "build",
+        "exposure",
+        "assembly",
         "night",
-        "proof",
+        "frames",
     ]
     assert all(step.title and step.question.endswith("?") for step in STEPS)
     with pytest.raises(KeyError):
@@ -65,16 +65,16 @@ def without(rig: Rig, fields: set[str]) -> Rig:
 
 
 def test_a_step_reads_only_what_it_says(rigs):
-    """A mend asks only the steps that read what it changes: so a field that a step does not name must not matter."""
+    """A fix asks only the steps that read what it changes: so a field that a step does not name must not matter."""
     fields = set(Rig.model_fields) - {"name"}
     for step in STEPS:
         assert step.reads <= fields, step.key
         for rig in rigs.values():
-            said = [(rule.code, one.subject, one.verdict, one.measure)
-                    for rule, one in STEPS.said(STEPS.context(rig, tonight=date(2026, 11, 25)), step.key)]  # fmt: skip
+            said = [(rule.code, item.subject, item.verdict, item.measure)
+                    for rule, item in STEPS.said(STEPS.context(rig, tonight=date(2026, 11, 25)), step.key)]  # fmt: skip
             bare = without(rig, fields - step.reads)
-            again = [(rule.code, one.subject, one.verdict, one.measure)
-                     for rule, one in STEPS.said(STEPS.context(bare, tonight=date(2026, 11, 25)), step.key)]  # fmt: skip
+            again = [(rule.code, item.subject, item.verdict, item.measure)
+                     for rule, item in STEPS.said(STEPS.context(bare, tonight=date(2026, 11, 25)), step.key)]  # fmt: skip
             assert said == again, step.key
 
 
@@ -83,26 +83,26 @@ def test_a_step_reads_only_what_it_says(rigs):
     [
         (
             Limit(4, 8, "×"),
-            {4: "holds", 4.1: "strains", 8: "strains", 9: "breaks"},
+            {4: "ok", 4.1: "warning", 8: "warning", 9: "problem"},
             "warning > 4×, problem > 8× (common practice)",
         ),
         (
             Limit(1.5, 1, "×", least=True),
-            {1.5: "holds", 1.2: "strains", 0.9: "breaks"},
+            {1.5: "ok", 1.2: "warning", 0.9: "problem"},
             "warning < 1.5×, problem < 1× (common practice)",
         ),
         (
             Limit(0.05, 0.2, "%"),
-            {0.05: "holds", 0.06: "strains", 0.3: "breaks"},
+            {0.05: "ok", 0.06: "warning", 0.3: "problem"},
             "warning > 5%, problem > 20% (common practice)",
         ),
-        (Limit(None, 3, "px"), {2: "holds", 4: "breaks"}, "problem > 3 px (common practice)"),
+        (Limit(None, 3, "px"), {2: "ok", 4: "problem"}, "problem > 3 px (common practice)"),
     ],
 )
 def test_a_limit_is_one_value_for_verdict_and_words(limit, values, words):
     assert {value: limit.verdict(value) for value in values} == values
     assert limit.words == words
-    assert limit.times(2, "kg").verdict(2.0 * next(iter(values))) == "holds"
+    assert limit.times(2, "kg").verdict(2.0 * next(iter(values))) == "ok"
 
 
 def test_every_rule_with_a_limit_says_so_on_its_page():

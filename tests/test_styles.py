@@ -19,8 +19,8 @@ SIZES = {"tiny", "small", "text", "large", "figure"}
 def selectors(sheet: Path) -> list[str]:
     """Every selector of a sheet, one by one."""
     text = re.sub(r"/\*.*?\*/", "", sheet.read_text(), flags=re.S)
-    found = (match.strip() for match in re.findall(r"([^{}]+)\{", text))
-    return [one.strip() for match in found if not match.startswith("@") for one in match.split(",")]
+    result = (match.strip() for match in re.findall(r"([^{}]+)\{", text))
+    return [item.strip() for match in result if not match.startswith("@") for item in match.split(",")]
 
 
 def classes(selector: str) -> set[str]:
@@ -41,7 +41,7 @@ def test_there_is_one_sheet_that_every_screen_shares_and_it_is_short():
     assert all(not classes(selector) for selector in selectors(BASE))
 
 
-@pytest.mark.parametrize("sheet", [one for one in SHEETS if one != BASE], ids=lambda one: one.name)
+@pytest.mark.parametrize("sheet", [item for item in SHEETS if item != BASE], ids=lambda item: item.name)
 def test_every_selector_holds_to_a_class_of_its_own_sheet(sheet):
     """So that no place changes another: a class that only this sheet knows, or one of the shared sheet itself."""
     strange = []
@@ -52,7 +52,7 @@ def test_every_selector_holds_to_a_class_of_its_own_sheet(sheet):
     assert strange == []
 
 
-@pytest.mark.parametrize("sheet", SHEETS, ids=lambda one: one.name)
+@pytest.mark.parametrize("sheet", SHEETS, ids=lambda item: item.name)
 def test_tones_and_sizes_of_type_come_from_the_tokens(sheet):
     text = sheet.read_text()
     if sheet != BASE:

@@ -13,8 +13,8 @@ PLACE = re.compile(r"\{(\w+)\}")
 def home(text: str, alias: str) -> str:
     """The place whose terms a source calls so; empty where it has none of that name."""
     named = r"terms as common" if alias == "common" else "terms"
-    found = re.search(rf'import \{{ {named} \}} from "[./]*terms/(\w+)"', text)
-    return found[1] if found else ""
+    match = re.search(rf'import \{{ {named} \}} from "[./]*terms/(\w+)"', text)
+    return match[1] if match else ""
 
 
 def test_no_term_is_written_twice():
@@ -46,14 +46,14 @@ def given(text: str, at: int) -> str:
 
 def uses(text: str) -> Iterator[tuple[str, str, str | None]]:
     """Each use of a term in a source: its place, its key, and what is handed over to fill it (None where nothing is)."""
-    for found in re.finditer(r"\b(terms|common)\.(\w+)\b", text):
-        name, before = home(text, found[1]), text[: found.start()]
-        if found[2] in WORDS.get(name, {}):
+    for result in re.finditer(r"\b(terms|common)\.(\w+)\b", text):
+        name, before = home(text, result[1]), text[: result.start()]
+        if result[2] in WORDS.get(name, {}):
             filled = re.search(r"(\bphrase\(|<Phrase\s+of=\{)[^()<>{}]*$", before)
             yield (
                 name,
-                found[2],
-                given(text, text.index("}" if "<" in filled[1] else ",", found.end()) + 1) if filled else None,
+                result[2],
+                given(text, text.index("}" if "<" in filled[1] else ",", result.end()) + 1) if filled else None,
             )
 
 

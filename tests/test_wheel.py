@@ -34,9 +34,9 @@ def test_the_wheel_runs_without_node(tmp_path):
     server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, cwd=tmp_path, env={"PATH": str(home / "bin")})
     try:
         assert server.stdout is not None
-        found = re.search(r"http://\S+", server.stdout.readline())
-        assert found
-        address = found[0]
+        match = re.search(r"http://\S+", server.stdout.readline())
+        assert match
+        address = match[0]
         for _ in range(6000):  # a busy machine is no fault
             try:
                 page = urllib.request.urlopen(address).read().decode()

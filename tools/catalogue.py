@@ -25,11 +25,13 @@ def of_rules(tree: ast.AST) -> list[ast.Constant]:
     aside: set[int] = set()
     for node in ast.walk(tree):
         if isinstance(node, ast.Expr | ast.JoinedStr):
-            aside |= {id(one) for one in ast.walk(node)}
+            aside |= {id(item) for item in ast.walk(node)}
         if isinstance(node, ast.keyword) and node.arg in NO_SENTENCES:
-            aside |= {id(one) for one in ast.walk(node)}
+            aside |= {id(item) for item in ast.walk(node)}
+        if isinstance(node, ast.Dict):  # what is looked up by is no sentence
+            aside |= {id(key) for key in node.keys if isinstance(key, ast.Constant)}
         if isinstance(node, ast.Expr) and not isinstance(node.value, ast.Constant):
-            aside -= {id(one) for one in ast.walk(node)}
+            aside -= {id(item) for item in ast.walk(node)}
     return [
         node
         for node in ast.walk(tree)
@@ -44,9 +46,9 @@ def of_core(tree: ast.AST) -> Iterator[str]:
     """Templates of sentences: first arguments of what makes them, each choice of a conditional one."""
     for node in ast.walk(tree):
         if isinstance(node, ast.Call) and getattr(node.func, "id", "") in SAYS and node.args:
-            for one in ast.walk(node.args[0]):
-                if isinstance(one, ast.Constant) and isinstance(one.value, str):
-                    yield one.value
+            for item in ast.walk(node.args[0]):
+                if isinstance(item, ast.Constant) and isinstance(item.value, str):
+                    yield item.value
 
 
 def catalogue() -> Catalog:
@@ -55,13 +57,13 @@ def catalogue() -> Catalog:
     for path in sorted(CORE.rglob("*.py")):
         tree = ast.parse(path.read_text(encoding="utf-8"))
         ruled = of_rules(tree) if path.relative_to(CORE).parts[0] in TELLING else []
-        for said in (*of_core(tree), *(str(one.value) for one in ruled)):
+        for said in (*of_core(tree), *(str(item.value) for item in ruled)):
             if any(letter.isalpha() for letter in said):
                 made.add(said, locations=[(str(path.relative_to(HERE)), 0)])
     for path in sorted(TERMS.glob("*.json")):
         for said in json.loads(path.read_text(encoding="utf-8")).values():
             made.add(said, context=f"{WEB}{path.stem}", locations=[(str(path.relative_to(HERE)), 0)])
-    for title in {one["title"] for one in json.loads(FIELDS.read_text(encoding="utf-8")).values()}:
+    for title in {load["title"] for load in json.loads(FIELDS.read_text(encoding="utf-8")).values()}:
         made.add(title, context=f"{WEB}fields", locations=[(str(FIELDS.relative_to(HERE)), 0)])
     return made
 

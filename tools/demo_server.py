@@ -19,15 +19,15 @@ def demo_server(data: Path) -> Iterator[str]:
     server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=env)
     try:
         assert server.stdout is not None
-        found = re.search(r"http://[^\s/]+", server.stdout.readline())
-        assert found
+        match = re.search(r"http://[^\s/]+", server.stdout.readline())
+        assert match
         for _ in range(100):
             try:
-                urllib.request.urlopen(found[0]).close()
+                urllib.request.urlopen(match[0]).close()
                 break
             except OSError:
                 time.sleep(0.1)
-        yield found[0]
+        yield match[0]
     finally:
         server.terminate()
         server.wait()

@@ -2,6 +2,7 @@
 
 import json
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 from types import NoneType
 from typing import Any, get_args
@@ -9,7 +10,7 @@ from typing import Any, get_args
 from dravel.api.app import create_app
 from dravel.catalogue.demo import scenario
 from dravel.config import Settings
-from dravel.core.design.wish import WishTerms
+from dravel.core.design.request import RequestTerms
 from dravel.core.frames.reading import TakenAt
 from dravel.core.model import (
     ConnectorSize,
@@ -18,12 +19,13 @@ from dravel.core.model import (
     Hung,
     Measurement,
     Placed,
-    Practice,
+    Preferences,
     Rig,
     Shooting,
     Site,
     Supply,
     Target,
+    words,
 )
 from dravel.core.model.base import Model, Quantity
 from dravel.core.model.rig import SOLVED, SPAN
@@ -36,10 +38,11 @@ from tools import catalogue
 
 DOCS = Path(__file__).parent.parent / "docs"
 FIELDS = DOCS.parent / "web" / "src" / "api" / "generated" / "fields.json"
+FORMATS = FIELDS.with_name("formats.json")
 # What is typed into outside the forms of parts, which are drawn from the schema of their kind.
 TYPED_INTO: tuple[type[Model], ...] = (
-    Practice, Site, Target, Rig, Placed, Hung, Supply, Guide, Measurement, ConnectorSize, SearchWanted,
-    Exposure, Shooting, TakenAt, SessionSubs, SessionLoss, SessionConditions, WorkedMark, WishTerms,
+    Preferences, Site, Target, Rig, Placed, Hung, Supply, Guide, Measurement, ConnectorSize, SearchWanted,
+    Exposure, Shooting, TakenAt, SessionSubs, SessionLoss, SessionConditions, WorkedMark, RequestTerms,
 )  # fmt: skip
 READINGS = {"Rig.measured_focal_length_mm": SOLVED, "MeasuredSpan.total": SPAN}
 
@@ -65,14 +68,34 @@ def fields() -> dict[str, dict[str, Any]]:
         said = {"title": number.title, "unit": number.unit, "low": number.low, "high": number.high}
         return said | {key: True for key, holds in more.items() if holds}
 
-    found = {name: told(number, empty=True) for name, number in READINGS.items()}
+    result = {name: told(number, empty=True) for name, number in READINGS.items()}
     for model in TYPED_INTO:
         for name, field in model.model_fields.items():
             number = next((mark for mark in field.metadata if isinstance(mark, Quantity)), None)
             if number is not None:
                 kinds = get_args(field.annotation) or (field.annotation,)
-                found[f"{model.__name__}.{name}"] = told(number, empty=NoneType in kinds, whole=float not in kinds)
-    return found
+                result[f"{model.__name__}.{name}"] = told(number, empty=NoneType in kinds, whole=float not in kinds)
+    return result
+
+
+WRITTEN = (0.0, 0.004, 0.05, 0.35, 1.0, 2.54, 9.96, 12.3, 59.7, 75.0, 99.96, 180.0, 566.0, 3600.0, 12_345.6, 360_000.0)
+
+
+def formats() -> dict[str, Any]:
+    """How numbers are written: the signs, and examples of each form, which the web's own writing is tested against."""
+    forms: dict[str, Callable[[float], str]] = {
+        "whole": lambda value: words.number(value, 0),
+        "tenths": lambda value: words.number(value, 1),
+        "duration": words.duration,
+        "about": words.about,
+        "share": lambda value: words.shown(words.Value(value / 100, form="share")),
+    }
+    examples = {
+        name: [[item, write(item)] for item in (*WRITTEN, *(-value for value in WRITTEN[1:]))]
+        for name, write in forms.items()
+    }
+    examples["share"] = [example for example in examples["share"] if example[0] >= 0]
+    return {"minus": words.MINUS, "dash": words.DASH, "close": sorted(words.CLOSE), "examples": examples}
 
 
 def documents() -> dict[Path, str]:
@@ -85,6 +108,7 @@ def documents() -> dict[Path, str]:
         DOCS / "everything.schema.json": _json(everything.schema()),
         DOCS / "openapi.json": _json(openapi()),
         FIELDS: _json(fields()),
+        FORMATS: _json(formats()),
         DOCS / "dravel.pot": catalogue.as_text(catalogue.catalogue()),
     }
     for rig_id, rig in scenario().rigs:

@@ -38,18 +38,18 @@ def nebulae(folder: Path) -> list[list[str]]:
     names = json.loads((folder / "dsonames.json").read_text(encoding="utf-8"))
     rows = []
     for entry in json.loads((folder / "dsos.20.json").read_text(encoding="utf-8"))["features"]:
-        found, told = str(entry["id"]), entry["properties"]
-        lead = re.match(r"[A-Za-z]*", found)[0]  # type: ignore[index]
-        size = [float(part) for part in re.findall(r"\d+(?:\.\d+)?", str(told["dim"]))][:2]
-        second = lead in SECOND and told["type"] in NEBULAR and size
+        result, answer = str(entry["id"]), entry["properties"]
+        lead = re.match(r"[A-Za-z]*", result)[0]  # type: ignore[index]
+        size = [float(part) for part in re.findall(r"\d+(?:\.\d+)?", str(answer["dim"]))][:2]
+        second = lead in SECOND and answer["type"] in NEBULAR and size
         if lead not in LISTS and not second:
             continue
-        kind = KIND_OF_LIST.get(lead) or KINDS.get(told["type"], "emission")
-        ra, dec = PLACES.get(found) or entry["geometry"]["coordinates"]
+        kind = KIND_OF_LIST.get(lead) or KINDS.get(answer["type"], "emission")
+        ra, dec = PLACES.get(result) or entry["geometry"]["coordinates"]
         size = sorted(size, reverse=True)
-        magnitude = str(told["mag"]) if lead in ("Cr", "M", "C") and 0 < float(told["mag"]) < 30 else ""
-        common = names.get(found, {}).get("name", "")
-        rows.append([_spoken(found), kind, f"{ra % 360:.3f}", f"{dec:.3f}", *_sizes(size), magnitude, common])
+        magnitude = str(answer["mag"]) if lead in ("Cr", "M", "C") and 0 < float(answer["mag"]) < 30 else ""
+        common = names.get(result, {}).get("name", "")
+        rows.append([_spoken(result), kind, f"{ra % 360:.3f}", f"{dec:.3f}", *_sizes(size), magnitude, common])
     rows = sorted([*rows, *MISSING])
     return [[*row, same] for row, same in zip(rows, _same(rows), strict=True)]
 
@@ -66,23 +66,23 @@ def _same(rows: list[list[str]]) -> list[str]:
     size = np.array([(BY_HAND.get(normal(row[0])) or (row[4] or 0.0,))[0] for row in main])
     kindred = np.array([family[MAIN_KINDS[row[1]]] for row in main])
     mixed = np.array([MAIN_KINDS[row[1]] == "mixed" for row in main])
-    told = []
+    lines = []
     for name, kind, ra, dec, major, *_ in rows:
         if not major or kind not in family or name.startswith(SECOND):
-            told.append("")
+            lines.append("")
             continue
         large = np.maximum(size, float(major))
         east = (place[:, 0] - float(ra) + 180) % 360 - 180
         apart = np.hypot(east * np.cos(np.radians(float(dec))), place[:, 1] - float(dec)) * 60
         alike = (size > 0) & (large / np.maximum(np.minimum(size, float(major)), 1e-9) <= ALIKE)
         alike &= (apart <= NEAR * large) & ((kindred == family[kind]) | mixed)
-        told.append(main[int(np.argmin(np.where(alike, apart, np.inf)))][0] if alike.any() else "")
-    return told
+        lines.append(main[int(np.argmin(np.where(alike, apart, np.inf)))][0] if alike.any() else "")
+    return lines
 
 
 def _sizes(size: list[float]) -> list[str]:
-    one = [f"{value:.3g}" if value < 1 else f"{value:.4g}" for value in size]
-    return [*one, *[""] * (2 - len(one))]
+    item = [f"{value:.3g}" if value < 1 else f"{value:.4g}" for value in size]
+    return [*item, *[""] * (2 - len(item))]
 
 
 def _spoken(name: str) -> str:

@@ -65,7 +65,7 @@ def _measured(page: Page) -> None:
     with tempfile.TemporaryDirectory() as folder:
         for name, faults in kinds:
             write(take(rig, seen, faults, 120, 1), Path(folder) / f"{name}.fits", OBJECT=frame.target.name)
-            page.get_by_label(T.proof.framesInFits).set_input_files(Path(folder) / f"{name}.fits")
+            page.get_by_label(T.frames.framesInFits).set_input_files(Path(folder) / f"{name}.fits")
             page.locator("[data-testid=frames]").get_by_text(name).wait_for(timeout=60_000)
     page.locator("[data-testid=star-map] .star-shape").first.wait_for(state="attached")
     page.locator("[data-testid=star-map]").hover(position={"x": 330, "y": 150})
@@ -89,14 +89,14 @@ VIEWS = (
         WIDE,
         (_mosaic, _overlay),
     ),
-    ("glass", "/rigs/magpie/glass", "[data-testid=options] tbody tr", "dark", WIDE, ()),
+    ("optics", "/rigs/magpie/optics", "[data-testid=options] tbody tr", "dark", WIDE, ()),
     ("spacing", "/rigs/heron/spacing", "[data-testid=train-block]", "dark", WIDE, (_mark_ring,)),
-    ("load", "/rigs/heron/load", "[data-testid=elevation] [data-testid=weight]", "dark", WIDE, ()),
-    ("guide", "/rigs/bittern/guide", "[data-testid=guide-patch] [data-testid=star]", "dark", WIDE, ()),
+    ("mount", "/rigs/heron/mount", "[data-testid=elevation] [data-testid=weight]", "dark", WIDE, ()),
+    ("guiding", "/rigs/bittern/guiding", "[data-testid=guide-patch] [data-testid=star]", "dark", WIDE, ()),
     ("power", "/rigs/magpie/power", "[data-testid=charge] .left path", "dark", WIDE, ()),
-    ("expose", "/rigs/heron/expose?target=ngc-281", "[data-testid=filter-bars] .in-use", "dark", WIDE, ()),
-    ("build", "/rigs/heron/build", "[data-testid=exploded] .piece", "dark", WIDE, ()),
-    ("proof", "/rigs/heron/proof", "[data-testid=coming]", "dark", WIDE, (_measured,)),
+    ("exposure", "/rigs/heron/exposure?target=ngc-281", "[data-testid=filter-bars] .in-use", "dark", WIDE, ()),
+    ("assembly", "/rigs/heron/assembly", "[data-testid=exploded] .piece", "dark", WIDE, ()),
+    ("frames", "/rigs/heron/frames", "[data-testid=coming]", "dark", WIDE, (_measured,)),
     ("tonight", "/tonight", "[data-testid=time-line] .run", "dark", WIDE, (_two_rigs, _rehearsed)),
     ("log", "/log", "[data-testid=month] .shot", "dark", WIDE, ()),
     ("field", "/field", "[data-testid=field-now] ul li", "red", PHONE, ()),

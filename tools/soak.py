@@ -30,7 +30,7 @@ MOST_MB, OTHERS_S = 700, 1.0
 WRITER = """
 import sys
 from pathlib import Path
-from dravel.core.model import Practice, Rig, Target
+from dravel.core.model import Preferences, Rig, Target
 from dravel.store import Store
 
 store = Store(Path(sys.argv[1]))
@@ -43,8 +43,8 @@ while True:
     print("rig", record.revision, flush=True)
     (target,) = store.targets.add(Target(name=f"target {record.revision}", kind="other", ra_deg=1, dec_deg=2))
     print("target", target.id, flush=True)
-    practice, version = store.practice()
-    print("practice", store.save_practice(practice.model_copy(update={"wind_m_s": version % 30 + 1}), version), flush=True)
+    preferences, version = store.preferences()
+    print("preferences", store.save_preferences(preferences.model_copy(update={"wind_m_s": version % 30 + 1}), version), flush=True)
     if n % 5 == 0:
         store.database.checkpoint()
 """
@@ -57,15 +57,15 @@ def kills(rounds: int, folder: Path) -> tuple[int, int]:
     for _ in range(rounds):
         writer = subprocess.Popen([sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE, text=True)
         assert writer.stdout is not None
-        told = writer.stdout.readline()
+        answer = writer.stdout.readline()
         time.sleep(dice.uniform(0.0, 0.4))
         os.kill(writer.pid, signal.SIGKILL)
-        lines = [line.split() for line in (told + writer.stdout.read()).split("\n")[:-1]]
+        lines = [line.split() for line in (answer + writer.stdout.read()).split("\n")[:-1]]
         writer.wait()
         store = Store(path)
         revisions = {str(row.number) for row in store.rigs.revisions("rig")}
         targets = store.targets.ids()
-        version = store.practice()[1]
+        version = store.preferences()[1]
         for kind, what in lines:
             kept = what in revisions if kind == "rig" else what in targets if kind == "target" else int(what) <= version
             acknowledged, lost = acknowledged + 1, lost + (not kept)
@@ -77,7 +77,7 @@ def kills(rounds: int, folder: Path) -> tuple[int, int]:
 
 
 def abandoned(count: int, folder: Path) -> float:
-    """Seconds until the Board answers after so many calls for the mends of a rig with huge mosaics were closed at once."""
+    """Seconds until the Board answers after so many calls for the fixes of a rig with huge mosaics were closed at once."""
     with demo_server(folder) as address:
         with urllib.request.urlopen(f"{address}/api/v1/rigs/heron") as answer:
             rig = json.load(answer)["rig"]
@@ -90,7 +90,7 @@ def abandoned(count: int, folder: Path) -> float:
         open_calls = []
         for _ in range(count):
             call = http.client.HTTPConnection(address.removeprefix("http://"))
-            call.request("POST", "/api/v1/evaluate?mends=true", body, {"content-type": "application/json"})
+            call.request("POST", "/api/v1/evaluate?fixes=true", body, {"content-type": "application/json"})
             open_calls.append(call)
         time.sleep(0.5)
         for call in open_calls:

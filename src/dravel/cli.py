@@ -19,7 +19,7 @@ import typer
 from dravel import __version__, design_cli, keep_cli
 from dravel.command import UNREADABLE, Data, Host, Port, Proxy, settings_of, told
 from dravel.config import Settings
-from dravel.core.model import Evaluation, Practice
+from dravel.core.model import Evaluation, Preferences
 from dravel.core.overview.rule_book import as_text, page, pages
 from dravel.core.steps import STEPS
 from dravel.formats import rig_file
@@ -48,9 +48,9 @@ def main(
     """Design, check and prove an imaging rig."""
 
 
-MARKS = {"holds": "○", "strains": "◐", "breaks": "◆"}
-LEVELS = {"holds": "OK", "strains": "warnings", "breaks": "problems"}
-EXITS = {"holds": 0, "strains": 1, "breaks": 2}
+MARKS = {"ok": "○", "warning": "◐", "problem": "◆"}
+LEVELS = {"ok": "OK", "warning": "warnings", "problem": "problems"}
+EXITS = {"ok": 0, "warning": 1, "problem": 2}
 TURN_S = 0.0005
 QUEUE = 128  # connections that wait to be taken in
 WINDING_UP_S = 3  # for answers under way when the server is told to stop
@@ -133,8 +133,8 @@ def _serve(settings: Settings, *, demo: bool, fresh: bool = False) -> None:
         held = hold(path)
         store = Store(path)
         _seed(store, demo, settings)
-    for one in store.damaged():
-        typer.echo(f"Damaged: {one.kind} {one.id}{f' ({one.name})' if one.name else ''}: {one.because}", err=True)
+    for item in store.damaged():
+        typer.echo(f"Damaged: {item.kind} {item.id}{f' ({item.name})' if item.name else ''}: {item.because}", err=True)
     shown = f"[{settings.host}]" if ":" in settings.host else settings.host
     address = f"http://{shown}:{listener.getsockname()[1]}/"
     typer.echo(f"Dravel {__version__}{' with demo data' if demo else ''}: {address}")
@@ -175,8 +175,8 @@ def _run(application: Any, listener: socket.socket) -> None:
     class Server(uvicorn.Server):
         async def startup(self, sockets: list[socket.socket] | None = None) -> None:
             await super().startup(sockets)
-            for one in sockets or []:
-                one.listen(QUEUE)  # few are taken in at a time; the others may wait in line
+            for item in sockets or []:
+                item.listen(QUEUE)  # few are taken in at a time; the others may wait in line
 
     # Who only asks for a small thing shares the interpreter with who computes: the shorter each turn, the sooner it is answered.
     sys.setswitchinterval(TURN_S)
@@ -240,7 +240,7 @@ def check(
     rigfile: Annotated[Path, typer.Argument(help="A rig file.")],
     as_json: Annotated[bool, typer.Option("--json", help="Print the evaluation as JSON.")] = False,
 ) -> None:
-    """Print figures and findings of a rig file. Exit 0 holds, 1 strains, 2 breaks, 3 unreadable."""
+    """Print figures and findings of a rig file. Exit 0 OK, 1 warnings, 2 problems, 3 unreadable."""
     from dravel.catalogue.starter_shelf import starter_shelf
 
     try:
@@ -248,13 +248,15 @@ def check(
         try:
             rig = rig_file.read(text)
         except rig_file.UnknownFields as error:
-            typer.echo(f"{rigfile}: left out, not known here: {', '.join(one.field for one in error.faults)}", err=True)
+            typer.echo(
+                f"{rigfile}: left out, not known here: {', '.join(fault.field for fault in error.faults)}", err=True
+            )
             rig = rig_file.read(text, without_unknown=True)
     except (OSError, rig_file.RigFileError) as error:
         words = error.strerror if isinstance(error, OSError) else str(error)
         typer.echo(f"{rigfile}: {words}", err=True)
         raise typer.Exit(UNREADABLE) from None
-    result = STEPS.evaluate(rig, Practice(), starter_shelf())
+    result = STEPS.evaluate(rig, Preferences(), starter_shelf())
     typer.echo(result.model_dump_json(indent=2) if as_json else _report(rig.name, result))
     raise typer.Exit(EXITS[result.verdict])
 
@@ -270,7 +272,7 @@ def _report(name: str, result: Evaluation) -> str:
         about = f" · {finding.subject}" if finding.subject else ""
         lines.append(f"{MARKS[finding.verdict]} {finding.code} {finding.title}{about}  {finding.measure}".rstrip())
         lines.append(f"     {finding.reason} Limit: {finding.limit}.")
-        lines += [f"     → {mend.label} ({mend.all_told})" for mend in finding.mends]
+        lines += [f"     → {fix.label} ({fix.all_told})" for fix in finding.fixes]
     return "\n".join(lines)
 
 
@@ -284,7 +286,7 @@ def measure(
 ) -> None:
     """Measure frames and hold them against their rig. Exit 0 nothing stands out, 1 something does, 3 none can be read."""
     from dravel.core.frames.reading import FrameReading
-    from dravel.core.steps.proof.view import FrameProof, proof, steady
+    from dravel.core.steps.frames.view import FrameProof, proof, steady
     from dravel.work.frames import frames_in, measure_all
     from dravel.work.solving import met
 
@@ -295,24 +297,24 @@ def measure(
         raise typer.Exit(UNREADABLE) from None
     context = _context_of(rig, data, demo=demo)
     read: list[tuple[FrameReading, FrameProof]] = []
-    for file, found in measure_all(files):
-        if isinstance(found, str):
-            typer.echo(f"{file.name}: {found}", err=True)
+    for file, result in measure_all(files):
+        if isinstance(result, str):
+            typer.echo(f"{file.name}: {result}", err=True)
             continue
-        found = met(found, context)
-        told = proof(context, found)
-        read.append((found, told))
+        result = met(result, context)
+        answer = proof(context, result)
+        read.append((result, answer))
         typer.echo(
-            json.dumps({"reading": found.model_dump(exclude={"picture"}), "proof": told.model_dump()})
-            if as_json else _frame_words(found, told)
+            json.dumps({"reading": result.model_dump(exclude={"picture"}), "proof": answer.model_dump()})
+            if as_json else _frame_words(result, answer)
         )  # fmt: skip
     if not read:
         typer.echo(f"{folder}: no frame that can be measured", err=True)
         raise typer.Exit(UNREADABLE)
     if not as_json:
-        for line in steady(tuple(one for one, _ in read)):
+        for line in steady(tuple(item for item, _ in read)):
             typer.echo(line)
-    raise typer.Exit(1 if any(told.causes for _, told in read) else 0)
+    raise typer.Exit(1 if any(report.causes for _, report in read) else 0)
 
 
 def _context_of(rig: str, data: Path | None, *, demo: bool) -> "Context":
@@ -326,9 +328,9 @@ def _context_of(rig: str, data: Path | None, *, demo: bool) -> "Context":
     with told(path):
         store = Store(path)
         try:
-            return STEPS.context(store.rigs.get(rig).rig, store.practice()[0])
+            return STEPS.context(store.rigs.get(rig).rig, store.preferences()[0])
         except Unknown as error:
-            typer.echo(f"{error}. The rigs: {', '.join(one for one, _, _ in store.rigs.names())}.", err=True)
+            typer.echo(f"{error}. The rigs: {', '.join(item for item, _, _ in store.rigs.names())}.", err=True)
             raise typer.Exit(UNREADABLE) from None
         finally:
             store.close()
@@ -346,7 +348,7 @@ def guide_log(
 ) -> None:
     """Read a guide log and hold it against the mount's budget. Exit 0 within it, 1 beyond, 3 unreadable."""
     from dravel.core.frames.guide_log import ShortLog, read_log
-    from dravel.core.steps.proof.log import log_words
+    from dravel.core.steps.frames.log import log_words
     from dravel.formats.guide_log_csv import NotALog, read
 
     try:
@@ -428,11 +430,11 @@ def rules(
         typer.echo(json.dumps([entry.model_dump() for entry in book], indent=2) if as_json else "\n".join(lines))
         return
     try:
-        found = page(code.upper())
+        result = page(code.upper())
     except KeyError:
         typer.echo(f"There is no rule '{code}'. `dravel rules` lists them.", err=True)
         raise typer.Exit(UNREADABLE) from None
-    typer.echo(found.model_dump_json(indent=2) if as_json else as_text(found))
+    typer.echo(result.model_dump_json(indent=2) if as_json else as_text(result))
 
 
 @app.command()
@@ -443,11 +445,11 @@ def where(
     from dravel.where import where as places
 
     try:
-        found = places(key)
+        result = places(key)
     except KeyError:
         typer.echo(f"There is no figure or rule '{key}'. `dravel check FILE --json` lists the keys.", err=True)
         raise typer.Exit(UNREADABLE) from None
-    typer.echo("\n".join(f"{at}  {what}" for at, what in found))
+    typer.echo("\n".join(f"{at}  {what}" for at, what in result))
 
 
 keep_cli.add_to(app)

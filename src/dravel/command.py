@@ -35,10 +35,10 @@ def settings_of(
     try:
         return Settings(**{key: value for key, value in given.items() if value is not None})  # type: ignore[arg-type]
     except (ValidationError, SettingsError) as error:
-        told = error.errors() if isinstance(error, ValidationError) else [{"loc": (), "msg": str(error)}]
-        for one in told:
-            where = f"DRAVEL_{one['loc'][0]}".upper() if one["loc"] else "DRAVEL settings"
-            typer.echo(f"{where}: {str(one['msg']).removeprefix('Value error, ')}.", err=True)
+        answer = error.errors() if isinstance(error, ValidationError) else [{"loc": (), "msg": str(error)}]
+        for item in answer:
+            where = f"DRAVEL_{item['loc'][0]}".upper() if item["loc"] else "DRAVEL settings"
+            typer.echo(f"{where}: {str(item['msg']).removeprefix('Value error, ')}.", err=True)
         raise typer.Exit(UNREADABLE) from None
 
 

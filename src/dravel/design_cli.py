@@ -22,7 +22,7 @@ def design(
     targets: Annotated[
         str, typer.Option(help="Targets, with commas between them: M81, NGC 891. `list` for your list.")
     ] = "",
-    wish: Annotated[
+    request: Annotated[
         str, typer.Option(help="Or in words: galaxies-in-spring, wide-nebulae, planets, a-bit-of-all.")
     ] = "",
     site: Annotated[str, typer.Option(help="Site, by id or name; default: the first.")] = "",
@@ -45,38 +45,38 @@ def design(
 ) -> None:
     """Design whole rigs for what you want to photograph: the best trade-offs, each judged by every rule."""
     from dravel.api.tonight import tonight
-    from dravel.core.design.designer import BadWish, Designer
+    from dravel.core.design.designer import BadRequest, Designer
     from dravel.store import Unknown
-    from dravel.work.designing import for_sale, site_of, wish_of
+    from dravel.work.designing import for_sale, request_of, site_of
 
     settings = settings_of(None, data)
     with _store(settings.database(demo), demo) as store:
         try:
             asked = _asked(
-                store, about=wish.replace("-", "_"), targets=_split(targets), site=_site(store, site), money=_number("money", money),
+                store, about=request.replace("-", "_"), targets=_split(targets), site=_site(store, site), money=_number("money", money),
                 currency=currency, carried_kg=_number("carried", carried), trips=_number("trips", trips), stays=_split(stays),
                 not_wanted=_split(without), second_hand=second_hand, mains=mains, narrowband=narrowband,
             )  # fmt: skip
-            practice = store.practice()[0]
-            given = wish_of(asked, store, settings.tonight or tonight(site_of(store, asked.site)), practice)
+            preferences = store.preferences()[0]
+            given = request_of(asked, store, settings.tonight or tonight(site_of(store, asked.site)), preferences)
             shelf, beside = for_sale(tuple(entry.body for entry in store.parts.all()))
             designer = Designer()
             points: list[Any] = []
             answer: Any = None
-            for event in designer.search(given, shelf, practice, beside):
+            for event in designer.search(given, shelf, preferences, beside):
                 if event.point is not None and event.sure:
                     points.append(event.point)
                 answer = event.answer or answer
             if as_json:
-                rigs = [designer.rig(given, shelf, practice, point.row) for point in points]
+                rigs = [designer.rig(given, shelf, preferences, point.row) for point in points]
                 whole = {
                     "answer": answer.model_dump(mode="json"),
-                    "rigs": [one.model_dump(mode="json") for one in rigs],
+                    "rigs": [rig.model_dump(mode="json") for rig in rigs],
                 }
                 typer.echo(json.dumps(whole, ensure_ascii=False, indent=1))
             else:
                 typer.echo(_words(given, points, answer))
-        except (BadWish, Unknown) as error:
+        except (BadRequest, Unknown) as error:
             typer.echo(f"{error}.", err=True)
             raise typer.Exit(UNREADABLE) from None
     if not points:
@@ -110,41 +110,41 @@ def _store(path: Path, demo: bool) -> Any:
 
 
 def _split(given: str) -> tuple[str, ...]:
-    return tuple(one.strip() for one in given.split(",") if one.strip())
+    return tuple(item.strip() for item in given.split(",") if item.strip())
 
 
 def _number(option: str, given: str) -> float | int | None:
-    """A number as it was typed; none where nothing was. Raises `BadWish`, naming the option."""
-    from dravel.core.design.designer import BadWish
+    """A number as it was typed; none where nothing was. Raises `BadRequest`, naming the option."""
+    from dravel.core.design.designer import BadRequest
 
     text = given.replace(",", "").strip()
     try:
         return None if not text else int(text) if text.isdecimal() else float(text)
     except ValueError:
-        raise BadWish(f"--{option}: '{given}' is not a number") from None
+        raise BadRequest(f"--{option}: '{given}' is not a number") from None
 
 
 def _site(store: Any, given: str) -> str | None:
-    from dravel.core.design.designer import BadWish
+    from dravel.core.design.designer import BadRequest
 
     if not given:
         return None
     known: dict[str, str] = {entry.id: entry.body.name for entry in store.sites.all()}
-    found = [key for key, name in known.items() if given in (key, name)]
-    if not found:
-        raise BadWish(f"--site: there is no site '{given}'; there are {', '.join(known.values()) or 'none'}")
-    return found[0]
+    results = [key for key, name in known.items() if given in (key, name)]
+    if not results:
+        raise BadRequest(f"--site: there is no site '{given}'; there are {', '.join(known.values()) or 'none'}")
+    return results[0]
 
 
 def _asked(store: Any, **given: Any) -> Any:
-    """The wish as it is asked. Raises `BadWish`, naming the option."""
+    """The request as it is asked. Raises `BadRequest`, naming the option."""
     from dravel.catalogue.objects import catalogue
-    from dravel.core.design.designer import BadWish
+    from dravel.core.design.designer import BadRequest
     from dravel.work.designing import DesignAsked
 
     names = given.pop("targets")
     if names and given["about"]:
-        raise BadWish("--targets and --wish: say one of them")
+        raise BadRequest("--targets and --request: say one of them")
     if names and names != ("list",):
         kept = {name.lower(): entry.id for entry in store.targets.all() for name in (entry.id, entry.body.name)}
         ids = []
@@ -154,7 +154,9 @@ def _asked(store: Any, **given: Any) -> Any:
                 try:
                     catalogue().get(name)
                 except KeyError:
-                    raise BadWish(f"--targets: '{name}' is neither among your targets nor in the catalogue") from None
+                    raise BadRequest(
+                        f"--targets: '{name}' is neither among your targets nor in the catalogue"
+                    ) from None
             ids.append(key or name)
         given |= {"about": "list", "targets": tuple(ids)}
     elif names:
@@ -164,16 +166,16 @@ def _asked(store: Any, **given: Any) -> Any:
         return DesignAsked.model_validate(given)
     except ValidationError as error:
         first = error.errors()[0]
-        where = str(first["loc"][0]).replace("_kg", "").replace("not_wanted", "without").replace("about", "wish")
-        raise BadWish(f"--{where}: {str(first['msg']).removeprefix('Value error, ')}") from None
+        where = str(first["loc"][0]).replace("_kg", "").replace("not_wanted", "without").replace("about", "request")
+        raise BadRequest(f"--{where}: {str(first['msg']).removeprefix('Value error, ')}") from None
 
 
-def _words(wish: Any, points: list[Any], answer: Any) -> str:
+def _words(request: Any, points: list[Any], answer: Any) -> str:
     """The answer as lines of text."""
-    where = f" from {wish.site.name}" if wish.site else ""
-    lines = [f"For {', '.join(target.name for target in wish.targets)}{where}:"]
+    where = f" from {request.site.name}" if request.site else ""
+    lines = [f"For {', '.join(target.name for target in request.targets)}{where}:"]
     lines += [
-        f"  {point.scores.money:>7,.0f} {wish.currency}  {point.scores.mass_kg:5.1f} kg  fit {point.scores.fit:4.0%}  "
+        f"  {point.scores.money:>7,.0f} {request.currency}  {point.scores.mass_kg:5.1f} kg  fit {point.scores.fit:4.0%}  "
         f"ease {point.scores.ease:2d}  {point.name}, {point.camera}, "
         f"{point.guided.replace('_', ' ') if point.guided != 'none' else 'unguided'}"
         for point in points[:SHOWN]

@@ -19,7 +19,7 @@ def where(key: str) -> list[tuple[str, str]]:
     """Places (``path:line``, what stands there) of a number's key or a rule's code. Raises `KeyError` on others.
 
     A key is a figure's (``optics.focal_length_mm``), of a number in a finding (``S4.travel``), of one in another sentence
-    (the function that says it, and its name there), or a field of an answer (``ExposeSub.sub_s``).
+    (the function that says it, and its name there), or a field of an answer (``ExposureSub.sub_s``).
     """
     if key.upper() in STEPS.rules:
         return [_rule(STEPS.rules[key.upper()])]
@@ -30,7 +30,7 @@ def where(key: str) -> list[tuple[str, str]]:
         places = [(at, "recipe") for at in _lines(f'"{name}"', f"{lead}/figures.py") if name]
     if not places:
         return _elsewhere(key)
-    places += [found for recipe in recipes if (found := _formula(recipe))]
+    places += [result for recipe in recipes if (result := _formula(recipe))]
     for code, rule in STEPS.rules.items():
         if f'"{key}"' in _source(code)[0]:
             places.append(_rule(rule))
@@ -47,7 +47,7 @@ def _elsewhere(key: str) -> list[tuple[str, str]]:
         from dravel.api.makers import answered, makers
 
         answered(key)  # there is such a field
-        return [(_place(one.path, one.line), f"{one.name}, {name} of {lead}") for one in makers(lead)]
+        return [(_place(maker.path, maker.line), f"{maker.name}, {name} of {lead}") for maker in makers(lead)]
     made, name = function_of(key)
     made = inspect.unwrap(made)
     _, first = inspect.getsourcelines(made)

@@ -31,7 +31,7 @@ def enter(client, code=CODE):
 
 def test_strangers_get_pages_but_no_data(far):
     for method, path in (("GET", "rigs"), ("POST", "tonight"), ("GET", "openapi.json"), ("GET", "night/events"),
-                         ("GET", "about"), ("PUT", "practice"), ("GET", "no-such")):  # fmt: skip
+                         ("GET", "about"), ("PUT", "preferences"), ("GET", "no-such")):  # fmt: skip
         answer = far.request(method, f"{V1}/{path}")
         assert answer.status_code == 401 and "passcode" in answer.text
     assert far.get(f"{V1}/access").json() == {"needed": True, "signed_in": False, "waits_s": 0.0}
@@ -66,11 +66,11 @@ def test_wrong_guesses_are_refused_then_not_heard_and_every_one_is_logged(far, c
             assert enter(far, "no such owl").status_code == 403
         shut = enter(far)  # the right one too
     assert shut.status_code == 429 and int(shut.headers["retry-after"]) == 30 and "too many" in shut.text
-    said = [one.getMessage() for one in caplog.records]
+    said = [record.getMessage() for record in caplog.records]
     assert said == ["passcode from 192.168.1.7: wrong"] * 5 + [
         "passcode from 192.168.1.7: not heard, too many wrong ones"
     ]
-    assert not any(CODE in one or "owl" in one for one in said)
+    assert not any(CODE in item or "owl" in item for item in said)
     assert far.get(f"{V1}/access").json()["waits_s"] == 30
     at[0] += 31
     assert enter(far, "still wrong").status_code == 403
@@ -143,6 +143,8 @@ def test_what_counts_as_this_machine(host, own):
 
 def test_the_field_address_is_drawn_where_a_phone_can_reach_it(far, client):
     enter(far)
-    told = far.get(f"{V1}/field-address").json()
-    assert (told["address"].endswith("/phone") and told["svg"].startswith("<svg")) or "no network" in told["because"]
+    answer = far.get(f"{V1}/field-address").json()
+    assert (answer["address"].endswith("/phone") and answer["svg"].startswith("<svg")) or "no network" in answer[
+        "because"
+    ]
     assert "dravel passcode" in client.get(f"{V1}/field-address").json()["because"]

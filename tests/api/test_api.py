@@ -132,7 +132,7 @@ def test_the_board(client):
     heron = board["rows"][1]
     ic1805 = next(cell for cell in heron["cells"] if cell["target_id"] == "ic-1805")
     # One degree in 2.11 of height: 47 %.
-    assert (ic1805["words"]["text"], ic1805["verdict"], ic1805["framed"]) == ("87%", "holds", True)
+    assert (ic1805["words"]["text"], ic1805["verdict"], ic1805["framed"]) == ("87%", "ok", True)
     client.post(f"{V1}/rigs", json={"rig": {"name": "Empty"}})
     empty = client.get(f"{V1}/board").json()["rows"][4]
     assert empty["field"] is None and empty["missing"]["text"] == "no camera in the light path"
@@ -144,8 +144,8 @@ def test_the_board(client):
      ("ic 11", "NGC 281"), ("Hercules glob", "M13"), ("  north  america ", "NGC 7000"), ("%", None), ("zzzz", None), ("98765432", None)],
 )  # fmt: skip
 def test_search_by_any_alias(client, q, name):
-    found = client.get(f"{V1}/sky/search", params={"q": q}).json()
-    assert (found[0]["name"] if found else None) == name
+    result = client.get(f"{V1}/sky/search", params={"q": q}).json()
+    assert (result[0]["name"] if result else None) == name
 
 
 def test_sky_patch(client):
@@ -191,13 +191,13 @@ def test_parts_change_with_their_version(client):
     assert heron["rig"]["path"][0]["part"]["mass_g"] == 4321 and heron["revision"] == 2
 
 
-def test_practice_changes_verdicts(client):
-    kept = client.get(f"{V1}/practice").json()
+def test_preferences_changes_verdicts(client):
+    kept = client.get(f"{V1}/preferences").json()
     body = {**kept["body"], "sampling": "comfort_band"}
-    client.put(f"{V1}/practice", json={"base": kept["version"], "body": body})
+    client.put(f"{V1}/preferences", json={"base": kept["version"], "body": body})
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
-    found = client.post(f"{V1}/evaluate", json={"rig": rig}).json()["evaluation"]["findings"]
-    assert next(f for f in found if f["code"] == "O2")["verdict"] == "holds"
+    result = client.post(f"{V1}/evaluate", json={"rig": rig}).json()["evaluation"]["findings"]
+    assert next(f for f in result if f["code"] == "O2")["verdict"] == "ok"
 
 
 def test_the_openapi_document_is_the_published_one(client):

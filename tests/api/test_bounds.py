@@ -13,7 +13,7 @@ from sqlalchemy.exc import OperationalError
 from dravel.api import problems
 from dravel.api.files import LONGEST, named
 from dravel.catalogue.demo import RIDGE
-from dravel.core.model import Practice
+from dravel.core.model import Preferences
 from dravel.core.sky import standing
 from dravel.core.sky.night import night_of
 from dravel.formats.csv_cells import signed, unguarded
@@ -21,7 +21,7 @@ from dravel.formats.pictures import NotAPicture
 from dravel.store.jobs import Job
 from dravel.work import limits, picture
 from dravel.work.__main__ import do
-from dravel.work.crew import _how_it_died
+from dravel.work.workers import _how_it_died
 from tests.api.test_log import V1, night
 
 
@@ -31,8 +31,8 @@ from tests.api.test_log import V1, night
     ("x" * 300 + ".pdf", "x" * (LONGEST - 4) + ".pdf", ""), ("星.png", "_.png", "星.png"),
 ])  # fmt: skip
 def test_files_are_named_as_they_were_typed_and_as_every_system_takes_them(name, plain, whole):
-    told = named(name)["content-disposition"]
-    first, _, other = told.removeprefix("attachment; ").partition("; ")
+    answer = named(name)["content-disposition"]
+    first, _, other = answer.removeprefix("attachment; ").partition("; ")
     assert first == f'filename="{plain}"'
     assert unquote(other.removeprefix("filename*=UTF-8''")) == whole
 
@@ -96,9 +96,9 @@ def test_a_list_is_looked_at_in_blocks_as_it_would_be_whole(monkeypatch):
     rng = np.random.default_rng(3)
     facts = type("Facts", (), {"ra": rng.uniform(0, 360, 500), "dec": rng.uniform(-60, 85, 500)})
     when = night_of(RIDGE, date(2026, 11, 25))
-    whole = standing.standing(facts, when, Practice())
+    whole = standing.standing(facts, when, Preferences())
     monkeypatch.setattr(standing, "BLOCK", 37)
-    pieces = standing.standing(facts, when, Practice())
+    pieces = standing.standing(facts, when, Preferences())
     for name in ("hours", "best_altitude_deg", "best_step", "vectors"):
         np.testing.assert_allclose(getattr(pieces, name), getattr(whole, name))
 
@@ -106,7 +106,7 @@ def test_a_list_is_looked_at_in_blocks_as_it_would_be_whole(monkeypatch):
 def test_a_wrong_address_builds_no_document(client, monkeypatch):
     monkeypatch.setattr("dravel.api.app.get_openapi", None)
     assert client.get(f"{V1}/no-such").status_code == 404
-    wrong = client.delete(f"{V1}/practice")
+    wrong = client.delete(f"{V1}/preferences")
     assert wrong.status_code == 405 and "PUT" in wrong.headers["allow"]
 
 
@@ -133,7 +133,7 @@ def test_an_import_that_finds_no_room_says_so_and_keeps_nothing(demo_store, tmp_
 def test_half_a_character_is_refused_in_words_wherever_it_stands(client):
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
     for body in ('{"rig": {"\\ud800": 1}}', '{"rig": {"name": "\\ud800"}}', '{"rig": "\\udfff"}', '"\\ud800"'):
-        for path in ("rigs", "evaluate", "glass", "proof"):
+        for path in ("rigs", "evaluate", "optics", "frames"):
             answer = client.post(f"{V1}/{path}", content=body, headers={"content-type": "application/json"})
             assert answer.status_code == 422 and answer.json()["detail"], body
     assert problems.answer(422, "Bad", "half \ud800").body

@@ -1,4 +1,4 @@
-"""Parts, targets and sites answer to the same six calls; the practice to two."""
+"""Parts, targets and sites answer to the same six calls; the preferences to two."""
 
 import pytest
 
@@ -95,22 +95,22 @@ def test_a_target_on_the_board_is_the_one_that_was_changed(client):
     assert framed["target"]["major_arcmin"] == 90
 
 
-def test_practice_is_versioned(client):
-    first = client.get(f"{V1}/practice").json()
+def test_preferences_is_versioned(client):
+    first = client.get(f"{V1}/preferences").json()
     assert first["version"] == 0
     body = {**first["body"], "mosaic_overlap": 0.2}
-    assert client.put(f"{V1}/practice", json={"base": 0, "body": body}).json()["version"] == 1
-    assert client.put(f"{V1}/practice", json={"base": 0, "body": body}).json()["version"] == 1  # the answer was lost
+    assert client.put(f"{V1}/preferences", json={"base": 0, "body": body}).json()["version"] == 1
+    assert client.put(f"{V1}/preferences", json={"base": 0, "body": body}).json()["version"] == 1  # the answer was lost
     other = {**body, "mosaic_overlap": 0.3}
-    assert client.put(f"{V1}/practice", json={"base": 0, "body": other}).status_code == 409
-    wrong = client.put(f"{V1}/practice", json={"base": 1, "body": {**body, "mosaic_overlap": 0.9}})
+    assert client.put(f"{V1}/preferences", json={"base": 0, "body": other}).status_code == 409
+    wrong = client.put(f"{V1}/preferences", json={"base": 1, "body": {**body, "mosaic_overlap": 0.9}})
     assert wrong.json()["errors"][0]["accepted"] == "a share of 0 to 0.5"
-    assert client.get(f"{V1}/practice").json()["body"]["mosaic_overlap"] == 0.2
+    assert client.get(f"{V1}/preferences").json()["body"]["mosaic_overlap"] == 0.2
 
 
 def test_a_new_framing_uses_the_practices_overlap(client):
-    practice = client.get(f"{V1}/practice").json()["body"]
-    client.put(f"{V1}/practice", json={"base": 0, "body": {**practice, "mosaic_overlap": 0.3}})
+    preferences = client.get(f"{V1}/preferences").json()["body"]
+    client.put(f"{V1}/preferences", json={"base": 0, "body": {**preferences, "mosaic_overlap": 0.3}})
     rig = client.get(f"{V1}/rigs/wren").json()["rig"]
     target = client.get(f"{V1}/targets").json()[-1]
     framing = client.post(f"{V1}/sky/framing", json={"rig": rig, "target": target["body"]}).json()
@@ -120,7 +120,7 @@ def test_a_new_framing_uses_the_practices_overlap(client):
 
 def test_glass_and_rules_and_connectors(client):
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
-    view = client.post(f"{V1}/glass", json={"rig": rig}).json()
+    view = client.post(f"{V1}/optics", json={"rig": rig}).json()
     assert [term["name"]["text"] for term in view["star"]["terms"]] == ["seeing", "diffraction", "guiding", "pixel"]
     assert sum(option["in_use"] for option in view["options"]) == 1
     assert client.get(f"{V1}/rules/o1").json()["code"] == "O1"
@@ -175,13 +175,13 @@ def test_a_reading_says_which_rigs_it_changes_and_how(client):
     assert client.post("/api/v1/rigs", json={"rig": twin}).status_code in (200, 201)
     read = drawer | {"measured": {"optical_length_mm": {"value": 20.4}}}
     answer = client.post("/api/v1/parts/drawer-21/touches", json=read).json()
-    told = answer["rigs"]
+    report = answer["rigs"]
     assert answer["more"] == 0
-    assert [one["name"] for one in told] == ["Heron", "Twin"]
-    for one in told:
-        error = next(row for row in one["rows"] if row["title"] == "Back focus error")
+    assert [entry["name"] for entry in report] == ["Heron", "Twin"]
+    for item in report:
+        error = next(row for row in item["rows"] if row["title"] == "Back focus error")
         assert error["before"] == pytest.approx(0, abs=0.05) and error["after"] == pytest.approx(-0.6, abs=0.05)
-        assert next((m["code"], m["before"], m["after"]) for m in one["moved"]) == ("S2", "holds", "strains")
+        assert next((m["code"], m["before"], m["after"]) for m in item["moved"]) == ("S2", "ok", "warning")
     assert client.post("/api/v1/parts/drawer-21/touches", json=drawer).json()["rigs"] == []
     assert client.post("/api/v1/parts/nothing/touches", json=drawer).status_code == 404
     wrong = drawer | {"measured": {"optical_length_mm": {"value": -3}}}
@@ -216,8 +216,8 @@ def test_a_day_is_written_as_one(client, on):
     refused = client.post("/api/v1/sky/ranking", json={"rig": rig, "on": on})
     assert refused.status_code in (404, 422)
     rig["framings"][0]["night"] = on
-    told = client.post("/api/v1/evaluate", json={"rig": rig})
-    assert told.status_code == 422 and "night" in told.text
+    answer = client.post("/api/v1/evaluate", json={"rig": rig})
+    assert answer.status_code == 422 and "night" in answer.text
 
 
 def test_a_creation_repeated_under_its_key_makes_nothing_twice(client):
@@ -226,7 +226,7 @@ def test_a_creation_repeated_under_its_key_makes_nothing_twice(client):
     first = client.post("/api/v1/rigs", json={"rig": rig}, headers=headers).json()
     again = client.post("/api/v1/rigs", json={"rig": rig}, headers=headers)
     assert again.status_code == 201 and again.json()["id"] == first["id"]
-    assert sum(one["name"] == "Twin" for one in client.get("/api/v1/rigs").json()) == 1
+    assert sum(item["name"] == "Twin" for item in client.get("/api/v1/rigs").json()) == 1
     assert client.post("/api/v1/rigs", json={"rig": rig}).json()["id"] != first["id"]
     drawer = client.get("/api/v1/parts/drawer-21").json()["body"] | {"id": None, "name": "Another drawer"}
     other = {"Idempotency-Key": "an-evening-2"}

@@ -17,7 +17,7 @@ from dravel.api import access
 from dravel.api.access import Access, keep_passcode, passcode_file
 from dravel.api.app import create_app
 from dravel.api.connections import Connection
-from dravel.api.guard import HEADERS
+from dravel.api.request_limits import HEADERS
 from dravel.config import Settings
 from tests.api.test_access import CODE, V1, enter, far  # noqa: F401
 
@@ -83,7 +83,7 @@ HANDED_ON = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize("header", HANDED_ON, ids=lambda one: next(iter(one)))
+@pytest.mark.parametrize("header", HANDED_ON, ids=lambda item: next(iter(item)))
 def test_what_another_server_hands_on_comes_from_outside(far, header):  # noqa: F811
     with TestClient(far.app, base_url="http://127.0.0.1", client=("127.0.0.1", 4)) as near:
         assert near.get(f"{V1}/rigs").status_code == 200
@@ -102,7 +102,7 @@ def test_behind_a_bare_relay_everything_comes_from_outside(demo_store, tmp_path)
 
 def test_guesses_behind_a_proxy_count_by_what_the_proxy_itself_wrote():
     def scope(*told: bytes) -> dict:
-        return {"headers": [(b"x-forwarded-for", one) for one in told], "client": ("127.0.0.1", 4)}
+        return {"headers": [(b"x-forwarded-for", item) for item in told], "client": ("127.0.0.1", 4)}
 
     behind, before = Access(None, behind_proxy=True), Access(None)
     assert behind.address_of(scope(b"6.6.6.6, 192.168.1.9")) == "192.168.1.9"  # the first is whatever the guesser wrote
@@ -150,8 +150,8 @@ def test_a_body_that_is_too_large_is_answered_while_it_is_still_being_sent(demo_
 
 @pytest.mark.parametrize("length", [100_001, None], ids=["over a tenth of a megabyte", "without a length"])
 def test_a_stream_whose_request_is_read_apart_comes_and_ends(demo_store, length):
-    wish = json.dumps({"about": "planets", "money": 1})
-    body = (wish + " " * (length - len(wish))).encode() if length else wish.encode()
+    goal = json.dumps({"about": "planets", "money": 1})
+    body = (goal + " " * (length - len(goal))).encode() if length else goal.encode()
     head = f"content-length: {length}" if length else "transfer-encoding: chunked"
     sent = body if length else b"%x\r\n" % len(body) + body + b"\r\n0\r\n\r\n"
     begun = (
@@ -187,7 +187,7 @@ def test_mine_on_top_takes_only_what_both_changed(client):
 
     assert put(1, name="Theirs", saddle_mm=151, notes="theirs").status_code == 200
     refused = put(1, name="Mine", binning=2)
-    assert refused.status_code == 409 and [one["field"] for one in refused.json()["errors"]] == ["Name"]
+    assert refused.status_code == 409 and [item["field"] for item in refused.json()["errors"]] == ["Name"]
     kept = put(1, True, name="Mine", binning=2).json()
     rig = kept["rig"]
     assert (rig["name"], rig["binning"], rig["saddle_mm"]) == ("Mine", 2, 151)

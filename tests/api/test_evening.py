@@ -14,8 +14,8 @@ def test_a_night_of_two_rigs(client):
 
 
 def test_the_fortnight_ahead(client):
-    found = client.post("/api/v1/tonight/ahead", json={"rigs": ["heron", "wren"]}).json()
-    assert len(found["nights"]) == 14 and {row["rig"] for row in found["rows"]} == {"Heron", "Wren"}
+    result = client.post("/api/v1/tonight/ahead", json={"rigs": ["heron", "wren"]}).json()
+    assert len(result["nights"]) == 14 and {row["rig"] for row in result["rows"]} == {"Heron", "Wren"}
 
 
 def test_the_night_goes_into_a_calendar(client):
@@ -45,16 +45,16 @@ def test_the_night_leaves_on_paper_and_as_a_run_file_of_the_published_schema(cli
     body = {"rigs": ["heron", "bittern"], "night": "2026-12-09"}
     sheet = client.post("/api/v1/tonight/sheet.pdf", json=body)
     assert sheet.headers["content-type"] == "application/pdf" and sheet.content.startswith(b"%PDF")
-    told = client.post("/api/v1/tonight/run-file", json=body).json()
-    jsonschema.validate(told, client.get("/api/v1/schema/run-file").json())
-    assert [rig["name"] for rig in told["rigs"]] == ["Heron", "Bittern"]
+    answer = client.post("/api/v1/tonight/run-file", json=body).json()
+    jsonschema.validate(answer, client.get("/api/v1/schema/run-file").json())
+    assert [rig["name"] for rig in answer["rigs"]] == ["Heron", "Bittern"]
     plan = client.post("/api/v1/tonight", json=body).json()
-    for rig, planned in zip(told["rigs"], plan["rigs"], strict=True):
+    for rig, planned in zip(answer["rigs"], plan["rigs"], strict=True):
         starts = [step["start"] for step in rig["steps"]]
         assert starts == sorted(starts) and len(starts) == len(planned["steps"])
         assert {step["target"] for step in rig["steps"]} - {""} <= {target["name"] for target in rig["targets"]}
         assert all(0 <= target["ra_deg"] < 360 for target in rig["targets"])
-    assert told["rigs"][0]["set_c"] is not None
+    assert answer["rigs"][0]["set_c"] is not None
 
 
 def test_the_night_of_a_rig_in_hand(client):
@@ -64,6 +64,6 @@ def test_the_night_of_a_rig_in_hand(client):
     pinned = client.post(
         "/api/v1/tonight/rig", json={"rig": rig, "night": "2026-12-09", "pins": {run["target"]: run["start"] + 3}}
     ).json()
-    assert any(one["pinned"] and one["start"] == run["start"] + 3 for one in pinned["rigs"][0]["runs"])
+    assert any(item["pinned"] and item["start"] == run["start"] + 3 for item in pinned["rigs"][0]["runs"])
     bare = client.post("/api/v1/tonight/rig", json={"rig": {**rig, "site": None}})
     assert bare.status_code == 422 and "needs a site" in bare.text

@@ -38,7 +38,7 @@ SAID_IN_WORDS = {
     r"datetime\.date": "a night lies between 1950 and 2099; formats of dates have no bounds in JSON Schema",
     r", measured, cannot be|cannot be set; allowed": "a reading lies in the range of the field it reads, a set length in that of its part",
     r"nothing to compare was named": "one of two lists of a comparison",
-    r"^(stays|case|about|targets|not_wanted|row|today): ": "a wish names what lies on this shelf, and can be had together",
+    r"^(stays|case|about|targets|not_wanted|row|today): ": "a goal names what lies on this shelf, and can be had together",
     r"is not a known time zone": "names of the IANA list",
     r"two altitudes at azimuth": "a horizon has one altitude an azimuth",
     r"minor axis needs a major axis": "two fields of a target",
@@ -52,7 +52,7 @@ SAID_IN_WORDS = {
     r"a filter that the holder does not carry": "a place among the filters of the same item",
     r"has a fixed length": "only an adjustable part is set",
     r"a light path has one": "one telescope, focuser and camera",
-    r"minimum altitude cannot be above": "two fields of the practice",
+    r"minimum altitude cannot be above": "two fields of the preferences",
     r"is in the table already|wider than the size": "the connector table",
     r"rigs? needs? a site|no site": "a night is planned at a place",
     r"anything to do this night": "a night that is begun has something in it",
@@ -80,7 +80,7 @@ schema = schemathesis.openapi.from_asgi(
     "/api/v1/openapi.json", create_app(_store, Settings(host_names=("testserver",)))
 )
 schema.config.request_timeout = PATIENCE_S
-OPERATIONS = {operation.label: operation for operation in (one.ok() for one in schema.get_all_operations())}
+OPERATIONS = {operation.label: operation for operation in (item.ok() for item in schema.get_all_operations())}
 CALLS = count()
 if "DRAVEL_FUZZ" in os.environ:  # for `make soak`
     atexit.register(lambda: print(f"{next(CALLS):,} generated calls"))
@@ -92,7 +92,7 @@ def cleaned(body: object) -> bool:
     if isinstance(body, str):
         return clean(body, lines=True) != body
     inner = body.values() if isinstance(body, dict) else body if isinstance(body, list) else ()
-    return any(cleaned(one) for one in inner)
+    return any(cleaned(item) for item in inner)
 
 
 def unexplained(failure: Failure, case: schemathesis.Case, answer: schemathesis.Response) -> bool:
@@ -103,9 +103,9 @@ def unexplained(failure: Failure, case: schemathesis.Case, answer: schemathesis.
         shorter = "violates `maxLength`" in failure.message and cleaned(case.body)
         return not case.operation.path.endswith(FILES) and not shorter
     if name == "RejectedPositiveData":
-        told = json.loads(answer.text)
-        reasons = [fault["reason"] for fault in told["errors"]] or [told["detail"]]
-        return any(not any(re.search(one, reason) for one in SAID_IN_WORDS) for reason in reasons)
+        loads = json.loads(answer.text)
+        reasons = [fault["reason"] for fault in loads["errors"]] or [loads["detail"]]
+        return any(not any(re.search(pattern, reason) for pattern in SAID_IN_WORDS) for reason in reasons)
     return True
 
 
@@ -119,7 +119,7 @@ ENDLESS = ("GET /api/v1/night/events", GenerationMode.POSITIVE)
 CASES = [case for label in OPERATIONS for mode in GenerationMode if (case := (label, mode)) != ENDLESS]
 
 
-@pytest.mark.parametrize(("label", "mode"), CASES, ids=lambda one: getattr(one, "value", one))
+@pytest.mark.parametrize(("label", "mode"), CASES, ids=lambda item: getattr(item, "value", item))
 def test_the_document_tells_the_truth(label, mode):
     # Whole rigs are slow to invent: few examples each, no shrinking, the same ones every time; `make soak` asks for more.
     @settings(
@@ -133,7 +133,7 @@ def test_the_document_tells_the_truth(label, mode):
         try:
             case.validate_response(answer, checks=CHECKS)
         except FailureGroup as group:
-            left = [one for one in group.exceptions if unexplained(one, case, answer)]
+            left = [exception for exception in group.exceptions if unexplained(exception, case, answer)]
             assert not left, told(left[0], case, answer)
         except Failure as failure:
             assert not unexplained(failure, case, answer), told(failure, case, answer)

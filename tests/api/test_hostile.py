@@ -10,8 +10,8 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import event, text
 
-from dravel.api.apart import LARGE, Apart
 from dravel.api.app import create_app
+from dravel.api.large_bodies import LARGE, LargeBodies
 from dravel.config import Settings
 from dravel.core.model import Rig
 from dravel.store import Store
@@ -54,16 +54,16 @@ def test_a_hostile_body_is_refused_in_a_few_words(client, name):
     path, body = BODIES[name]
     answer = client.post(V1 + path, content=body.encode()[:4_000_000], headers={"content-type": "application/json"})
     assert answer.status_code in (400, 422), answer.text[:300]
-    told = answer.json()
-    assert len(answer.content) < 60_000 and told["detail"] and len(told["errors"]) <= 101
+    report = answer.json()
+    assert len(answer.content) < 60_000 and report["detail"] and len(report["errors"]) <= 101
 
 
 @pytest.mark.parametrize("name", TEXTS)
 def test_a_file_of_wrong_lines_is_read_so_far_and_told(client, name):
     path, text = TEXTS[name]
     answer = client.post(V1 + path, content=text.encode()[:4_000_000], headers={"content-type": "text/plain"})
-    told = answer.json()
-    assert answer.status_code == 200 and len(told["faults"]) == 100 and told["more"] > 800
+    report = answer.json()
+    assert answer.status_code == 200 and len(report["faults"]) == 100 and report["more"] > 800
 
 
 def test_the_last_fault_says_that_nothing_more_was_read():
@@ -84,7 +84,7 @@ def test_a_large_body_is_checked_apart_from_the_loop_that_answers_everybody(size
         await send({"type": "http.response.start", "status": 200, "headers": []})
         await send({"type": "http.response.body", "body": str(len(message["body"])).encode()})
 
-    told: list[dict] = []
+    lines: list[dict] = []
     pieces = [b"x" * (size // 2), b"x" * (size - size // 2)]
 
     async def receive():
@@ -92,7 +92,7 @@ def test_a_large_body_is_checked_apart_from_the_loop_that_answers_everybody(size
         return {"type": "http.request", "body": piece, "more_body": bool(pieces)}
 
     async def send(message):
-        told.append(message)
+        lines.append(message)
 
     headers = [(b"content-length", str(size).encode())]
     home: list[int] = []
@@ -100,13 +100,13 @@ def test_a_large_body_is_checked_apart_from_the_loop_that_answers_everybody(size
     async def served():
         home.append(threading.get_ident())
         scope = {"type": "http", "method": "POST", "path": "/", "headers": headers}
-        await Apart(application)(scope, receive, send)
+        await LargeBodies(application)(scope, receive, send)
 
     # In a thread of its own: the browser's tests may have left a loop running in this one.
     with ThreadPoolExecutor(1) as thread:
         thread.submit(asyncio.run, served()).result()
     assert (where[0] != home[0]) == (size >= LARGE)
-    assert told[0]["status"] == 200 and told[1]["body"] == (str(size) if size >= LARGE else str(size // 2)).encode()
+    assert lines[0]["status"] == 200 and lines[1]["body"] == (str(size) if size >= LARGE else str(size // 2)).encode()
 
 
 @pytest.mark.parametrize(
@@ -128,7 +128,7 @@ def test_a_database_that_another_program_locks_is_said_and_hinders_no_reading(tm
     with TestClient(create_app(store, Settings()), base_url="http://localhost") as client:
         other = sqlite3.connect(tmp_path / "locked.sqlite", isolation_level=None)
         other.execute("BEGIN IMMEDIATE")
-        assert [one["name"] for one in client.get(f"{V1}/rigs").json()] == ["here"]
+        assert [item["name"] for item in client.get(f"{V1}/rigs").json()] == ["here"]
         refused = client.post(f"{V1}/rigs", json={"rig": {"name": "later"}})
         assert refused.status_code == 503 and "locked" in refused.json()["detail"]
         assert client.get(f"{V1}/board").status_code == 200

@@ -19,7 +19,7 @@ from dravel.api.app import create_app
 from dravel.config import Settings
 from dravel.store import Store
 from dravel.store.scratch import scratch
-from dravel.work import crew
+from dravel.work import workers
 from dravel.work.__main__ import do
 
 V1 = "/api/v1"
@@ -60,11 +60,11 @@ def ask(client: TestClient, text: str, kind: str = "targets", keep: bool = True)
 
 def test_a_file_is_read_in_a_process_of_its_own_and_watched(client, store):
     job_id = ask(client, rows(3000) + "Nowhere,999,12\n")
-    told = []
+    lines = []
     with client.stream("GET", f"{V1}/jobs/{job_id}/events") as events:
         assert events.headers["content-type"].startswith("text/event-stream")
-        told = [json.loads(line.removeprefix("data: ")) for line in events.iter_lines() if line.startswith("data: ")]
-    last = told[-1]
+        lines = [json.loads(line.removeprefix("data: ")) for line in events.iter_lines() if line.startswith("data: ")]
+    last = lines[-1]
     assert last["state"] == "done" and last["report"]["added"] == 3000 and last["report"]["kept"]
     assert last["report"]["faults"][0]["line"] == 3002 and len(last["report"]["names"]) == 100
     assert store.targets.count() == 3000
@@ -97,13 +97,13 @@ def test_a_job_that_is_stopped_keeps_nothing(client, store):
 
 def test_a_process_that_dies_is_a_failed_job_and_nothing_else(client, store):
     job_id = ask(client, rows(90_000))
-    found = ""
+    stdout = ""
     for _ in range(20_000):
-        found = subprocess.run(["pgrep", "-f", f"dravel.work .* {job_id}"], capture_output=True, text=True).stdout
-        if found:
+        stdout = subprocess.run(["pgrep", "-f", f"dravel.work .* {job_id}"], capture_output=True, text=True).stdout
+        if stdout:
             break
         time.sleep(0.02)
-    os.kill(int(found.split()[0]), signal.SIGKILL)
+    os.kill(int(stdout.split()[0]), signal.SIGKILL)
     job = ended(client, job_id)
     assert job["state"] == "failed" and "ended unexpectedly" in job["words"] and store.targets.count() == 0
     assert client.get(f"{V1}/board").status_code == 200
@@ -113,8 +113,8 @@ def test_a_process_that_dies_is_a_failed_job_and_nothing_else(client, store):
 def test_what_was_under_way_when_the_server_ended_has_failed_at_the_next_start(store):
     job = store.jobs.add("targets", {"file": "/nowhere", "keep": True})
     with TestClient(create_app(store, Settings()), base_url="http://localhost") as client:
-        told = client.get(f"{V1}/jobs/{job.id}").json()
-        assert told["state"] == "failed" and "Dravel stopped before" in told["words"]
+        answer = client.get(f"{V1}/jobs/{job.id}").json()
+        assert answer["state"] == "failed" and "Dravel stopped before" in answer["words"]
         left = ask(client, rows(90_000))
     assert store.jobs.get(left).state == "failed" and store.targets.count() == 0
 
@@ -138,9 +138,9 @@ def a_server(data: Path) -> tuple[subprocess.Popen[str], str]:
     return server, server.stdout.readline().rsplit(" ", 1)[1].strip()
 
 
-def workers(data: Path) -> list[int]:
-    found = subprocess.run(["pgrep", "-f", f"dravel.work {data}"], capture_output=True, text=True).stdout
-    return [int(one) for one in found.split()]
+def running(data: Path) -> list[int]:
+    stdout = subprocess.run(["pgrep", "-f", f"dravel.work {data}"], capture_output=True, text=True).stdout
+    return [int(item) for item in stdout.split()]
 
 
 def test_the_job_of_a_killed_server_ends_with_it_and_keeps_nothing_after_the_next_start(tmp_path):
@@ -149,7 +149,7 @@ def test_the_job_of_a_killed_server_ends_with_it_and_keeps_nothing_after_the_nex
     body = rows(30_000).encode()
     request = urllib.request.Request(f"{address}api/v1/jobs/targets?keep=true", body, {"content-type": "text/csv"})
     job_id = json.loads(urllib.request.urlopen(request).read())["id"]
-    while not workers(tmp_path):
+    while not running(tmp_path):
         time.sleep(0.02)
     server.kill()
     server.communicate()
@@ -160,7 +160,7 @@ def test_the_job_of_a_killed_server_ends_with_it_and_keeps_nothing_after_the_nex
             time.sleep(0.05)  # the address is told before what is left over is looked at
         assert store.jobs.get(job_id).state == "failed"
         before = store.targets.count()
-        while workers(tmp_path):
+        while running(tmp_path):
             time.sleep(0.05)
         assert store.targets.count() == before < 100 and store.jobs.get(job_id).state == "failed"
     finally:
@@ -191,7 +191,7 @@ def test_a_job_whose_process_cannot_start_has_failed_in_words(client, store, mon
 
 def test_a_job_that_meets_a_locked_database_waits_and_is_done(client, store, monkeypatch):
     """Not for ever, and not in vain: it is asked again until the other program lets go."""
-    monkeypatch.setattr(crew, "AGAIN_S", 0.05)
+    monkeypatch.setattr(workers, "AGAIN_S", 0.05)
     broken = {"left": 5}
     real = store.jobs.get
 

@@ -50,8 +50,8 @@ def test_an_export_reads_back_without_loss(client, demo_store, tmp_path):
     assert taken.differ == () and told(fresh) == told(demo_store)
     assert fresh.sessions.light() == demo_store.sessions.light() and fresh.rigs.as_built("heron") == 1
     assert (
-        [one.title for one in fresh.search.find("nandu")]
-        == [one.title for one in demo_store.search.find("ñandú")]
+        [item.title for item in fresh.search.find("nandu")]
+        == [item.title for item in demo_store.search.find("ñandú")]
         != []
     )
     again = keeping.take_all_in(fresh, io.BytesIO(answer.content))
@@ -224,10 +224,10 @@ def test_an_import_is_a_job_that_can_be_watched_and_is_whole_or_not_at_all(clien
     before = demo_store.targets.count()
     job = client.post(f"{V1}/jobs/archive", content=(tmp_path / "other.zip").read_bytes()).json()
     with client.stream("GET", f"{V1}/jobs/{job['id']}/events") as events:
-        heard = [json.loads(one.removeprefix("data: ")) for one in events.iter_lines() if one.startswith("data: ")]
+        heard = [json.loads(line.removeprefix("data: ")) for line in events.iter_lines() if line.startswith("data: ")]
     assert heard[-1]["state"] == "done" and heard[-1]["taken"]["added"] == {"entries": 3000}
     assert demo_store.targets.count() == before + 3000 and demo_store.search.find("Cloud 2999")[0].kind == "target"
-    assert not [one.name for what in ("import", "batch") for one in tmp_path.glob(f"dravel-{what}-*")]
+    assert not [path.name for what in ("import", "batch") for path in tmp_path.glob(f"dravel-{what}-*")]
 
 
 @pytest.mark.parametrize("given", [b"", b"PK\x03\x04 cut", b"SQLite format 3\x00"])
@@ -246,7 +246,7 @@ def test_a_backup_is_made_fetched_and_restored_on_the_page(client, demo_store):
     night(client)
     back = client.post(f"{V1}/keep/restore", json={"name": name}).json()
     assert len(back["backups"]) == 2 and client.get(f"{V1}/sessions").json()["of"] == 0
-    since = next(one["name"] for one in back["backups"] if one["name"] != name)
+    since = next(item["name"] for item in back["backups"] if item["name"] != name)
     client.post(f"{V1}/keep/restore", json={"name": since})
     assert client.get(f"{V1}/sessions").json()["of"] == 1
 

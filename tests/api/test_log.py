@@ -26,13 +26,13 @@ def test_a_night_typed_counts_once_and_in_every_total(client):
     assert night(client).json()["id"] == made.json()["id"]
     totals = client.get(f"{V1}/log/totals").json()
     assert totals["light_s"] == 36 * 180 and totals["nights"] == 1
-    light = next(one for one in totals["targets"] if one["rig_id"] == "heron" and one["target"] == "ic-1805")
+    light = next(total for total in totals["targets"] if total["rig_id"] == "heron" and total["target"] == "ic-1805")
     assert light["kept_s"] == 36 * 180 and light["name"] == "IC 1805"
     assert light["open_s"] is None or light["open_s"] >= 0
     page = client.get(f"{V1}/sessions").json()
     assert page["of"] == 1 and page["sessions"][0]["record"]["origin"] == "typed"
     month = client.get(f"{V1}/log/month", params={"month": "2026-11-01"}).json()
-    assert next(one for one in month["nights"] if one["day"] == "2026-11-20")["things"][0]["light_s"] == 36 * 180
+    assert next(item for item in month["nights"] if item["day"] == "2026-11-20")["things"][0]["light_s"] == 36 * 180
     ics = client.get(f"{V1}/log/calendar", params={"month": "2026-11-01"})
     assert ics.headers["content-type"].startswith("text/calendar") and "SUMMARY:Heron: IC 1805" in ics.text
     assert client.get(f"{V1}/find", params={"words": "heron 2026-11-20"}).json()[0]["kind"] == "session"
@@ -43,7 +43,7 @@ def test_the_calendar_is_read_by_a_second_reader(client):
 
     night(client)
     made = Calendar.from_ical(client.get(f"{V1}/log/calendar", params={"month": "2026-11-01"}).content)
-    events = [one for one in made.walk("VEVENT") if "IC 1805" in str(one["summary"])]
+    events = [item for item in made.walk("VEVENT") if "IC 1805" in str(item["summary"])]
     assert events[0].decoded("dtstart") == date(2026, 11, 20) and "moon" in str(events[0]["description"])
 
 
@@ -79,18 +79,18 @@ def test_what_cannot_be_is_refused_by_its_field(client, changes, said):
 def test_doubtful_nights_are_kept_and_told(client):
     night(client)
     again = night(client, key="another-key-here").json()
-    assert any("may count twice" in one["text"] for one in again["told"])
+    assert any("may count twice" in item["text"] for item in again["told"])
     client.delete(f"{V1}/rigs/wren")
     away = night(client, key="a-third-key-here", rig_id="wren").json()
-    assert any("archived" in one["text"] for one in away["told"])
+    assert any("archived" in item["text"] for item in away["told"])
 
 
 def test_marks_go_into_the_rig_by_one_revision(client):
     night(client, marks=[
         {"sort": "saddle", "value": 123}, {"sort": "drawtube", "value": 30, "temperature_c": 5},
     ])  # fmt: skip
-    found = client.get(f"{V1}/log/marks/heron").json()
-    saddle = next(one for one in found["marks"] if one["sort"] == "saddle")
+    result = client.get(f"{V1}/log/marks/heron").json()
+    saddle = next(item for item in result["marks"] if item["sort"] == "saddle")
     assert saddle["takes"] and saddle["card"] == "telescope"
     rig = client.get(f"{V1}/rigs/heron").json()
     took = client.post(
@@ -186,10 +186,10 @@ def test_frames_become_a_night_and_later_ones_join_it(client, demo_store):
     for k in range(3):
         demo_store.frames.add("heron", reading(f"2026-11-20T2{k}:00:00"))
     made = client.post(f"{V1}/sessions/from-frames", json={"rig_id": "heron"}).json()
-    (one,) = made["sessions"]
-    assert one["record"]["night"] == "2026-11-20" and one["record"]["subs"][0]["taken"] == 3 and one["frames"] == 3
+    (item,) = made["sessions"]
+    assert item["record"]["night"] == "2026-11-20" and item["record"]["subs"][0]["taken"] == 3 and item["frames"] == 3
     demo_store.frames.add("heron", reading("2026-11-20T21:30:00"))
-    assert client.get(f"{V1}/sessions/{one['id']}").json()["frames"] == 4
+    assert client.get(f"{V1}/sessions/{item['id']}").json()["frames"] == 4
     again = client.post(f"{V1}/sessions/from-frames", json={"rig_id": "heron"}).json()
     assert again["sessions"] == [] and "belong to no session" in again["told"][-1]["text"]
 
@@ -204,14 +204,14 @@ def test_a_typed_night_takes_the_frames_of_its_hours(client, demo_store):
 def test_hands_tell_of_parts_that_two_rigs_share(client):
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
     twin = client.post(f"{V1}/rigs", json={"rig": {**rig, "name": "Twin"}}).json()
-    told = client.post(f"{V1}/log/hands", json={"rigs": ["heron", twin["id"]]}).json()
-    assert told[0]["double"] and "Heron and Twin" in told[0]["words"]["text"]
+    answer = client.post(f"{V1}/log/hands", json={"rigs": ["heron", twin["id"]]}).json()
+    assert answer[0]["double"] and "Heron and Twin" in answer[0]["words"]["text"]
     assert Rig.model_validate(twin["rig"]).name == "Twin"
 
 
 def test_finish_says_why_and_when(client):
-    found = client.get(f"{V1}/log/finish").json()
-    assert found and all(one["open_s"] > 0 and " open" in one["words"]["text"] for one in found)
+    result = client.get(f"{V1}/log/finish").json()
+    assert result and all(item["open_s"] > 0 and " open" in item["words"]["text"] for item in result)
 
 
 @pytest.mark.parametrize(
@@ -226,14 +226,14 @@ def test_no_words_break_the_search(client, words):
     ("S1", "rule", None), ("ngc 7789", "sky", "NGC 7789"), ("veleda", "site", "Alto de Veleda"),
 ])  # fmt: skip
 def test_one_field_finds_what_is_kept_the_rules_and_the_sky(client, words, kind, title):
-    found = client.get(f"{V1}/find", params={"words": words}).json()
-    here = next(one for one in found if one["kind"] == kind)
+    result = client.get(f"{V1}/find", params={"words": words}).json()
+    here = next(item for item in result if item["kind"] == kind)
     assert title is None or here["title"] == title
     assert here["place"].startswith("/")
 
 
-def test_a_mend_with_a_long_label_is_saved(client):
-    """A label of a mend that lays, takes out and slides many things is the note of its revision."""
+def test_a_fix_with_a_long_label_is_saved(client):
+    """A label of a fix that lays, takes out and slides many things is the note of its revision."""
     rig = client.get(f"{V1}/rigs/heron").json()
     body = {"rig": {**rig["rig"], "summary": "other"}, "base": rig["revision"], "note": "slide the weights; " * 60}
     assert client.put(f"{V1}/rigs/heron", json=body).status_code == 200
@@ -261,7 +261,7 @@ def test_a_damaged_session_is_named_and_in_nobodys_way(client, demo_store, body)
     assert client.get(f"{V1}/log/month", params={"month": "2026-11-01"}).status_code == 200
     assert client.get(f"{V1}/sessions/{other}").status_code == 422
     named = client.get(f"{V1}/damaged").json()
-    assert [(one["kind"], one["id"]) for one in named] == [("session", other)]
+    assert [(item["kind"], item["id"]) for item in named] == [("session", other)]
     assert client.get(f"{V1}/damaged/session/{other}").text == body
     assert client.get(f"{V1}/keep/export").status_code == 200
 
@@ -271,7 +271,7 @@ def test_a_damaged_frame_is_in_nobodys_way(client, demo_store):
     with demo_store.database.write() as session:
         session.get(FrameRow, kept).drawn = b"no zlib"
     rig = client.get(f"{V1}/rigs/heron").json()["rig"]
-    assert client.post(f"{V1}/proof", json={"rig": rig, "rig_id": "heron"}).json()["frames"] == []
+    assert client.post(f"{V1}/frames", json={"rig": rig, "rig_id": "heron"}).json()["frames"] == []
     assert client.get(f"{V1}/keep/export").status_code == 200
 
 

@@ -33,8 +33,8 @@ def test_the_night_is_ranked_for_a_rig(client):
     answer = client.post(f"{V1}/sky/ranking", json={"rig": rig}).json()
     assert answer["facts"]["site"] == "Alto de Veleda" and len(answer["best"]) == 60
     listed = client.post(f"{V1}/sky/ranking", json={"rig": rig, "listed": True, "site": "town-terrace"}).json()
-    framed = {one["target"]["name"] for one in rig["framings"]}
-    names = [one["target"]["name"] for one in listed["best"]]
+    framed = {item["target"]["name"] for item in rig["framings"]}
+    names = [item["target"]["name"] for item in listed["best"]]
     assert set(names) > framed and names[0] in framed
     nowhere = client.post(f"{V1}/sky/ranking", json={"rig": {**rig, "site": None}}).json()
     assert nowhere["because"]["text"] == "no site for this rig"
@@ -44,7 +44,7 @@ def test_the_night_is_ranked_for_a_rig(client):
 
 
 def test_several_rigs_share_the_night_and_each_object_goes_to_the_one_that_suits_it_best(client):
-    heron, bittern = (client.get(f"{V1}/rigs/{one}").json()["rig"] for one in ("heron", "bittern"))
+    heron, bittern = (client.get(f"{V1}/rigs/{item}").json()["rig"] for item in ("heron", "bittern"))
     alone = {
         name: {
             worth["target"]["id"]: worth["score"]
@@ -58,8 +58,8 @@ def test_several_rigs_share_the_night_and_each_object_goes_to_the_one_that_suits
     assert {worth["rig"] for worth in both} == {"Heron", "Bittern"}
     assert [worth["score"] for worth in both] == sorted((worth["score"] for worth in both), reverse=True)
     for worth in both:
-        told = [scores[worth["target"]["id"]] for scores in alone.values() if worth["target"]["id"] in scores]
-        assert worth["score"] == pytest.approx(max(told))
+        lines = [scores[worth["target"]["id"]] for scores in alone.values() if worth["target"]["id"] in scores]
+        assert worth["score"] == pytest.approx(max(lines))
     galaxies = client.post(f"{V1}/sky/ranking", json={"rig": heron, "kinds": ["galaxy"]}).json()["best"]
     assert galaxies and {worth["target"]["kind"] for worth in galaxies} == {"galaxy"}
     assert client.post(f"{V1}/sky/ranking", json={"rig": heron, "beside": ["nobody"]}).status_code == 404
@@ -89,8 +89,8 @@ def test_bad_sites_name_their_field(client):
         ({"horizon": [{"azimuth_deg": 400, "altitude_deg": 3}]}, "horizon.0.azimuth_deg"),
     ):
         body = {"base": kept["version"], "body": {**kept["body"], **change}}
-        told = client.put(f"{V1}/sites/town-terrace", json=body)
-        assert told.status_code == 422 and field in told.json()["errors"][0]["field"]
+        answer = client.put(f"{V1}/sites/town-terrace", json=body)
+        assert answer.status_code == 422 and field in answer.json()["errors"][0]["field"]
     assert client.get(f"{V1}/sites/town-terrace").json() == kept
 
 
@@ -145,8 +145,8 @@ def test_the_board_for_any_site_and_night(client):
 def test_targets_out_and_in_again(client):
     for path in ("targets.csv", "targets.vot"):
         text = client.get(f"{V1}/{path}").text
-        told = client.post(f"{V1}/targets/file", content=text).json()
-        assert told["added"] == 8 and not told["faults"] and not told["kept"]
+        answer = client.post(f"{V1}/targets/file", content=text).json()
+        assert answer["added"] == 8 and not answer["faults"] and not answer["kept"]
     kept = client.post(f"{V1}/targets/file?keep=true", content="name,ra,dec\nM51,202.47,47.2\nX,1,99\n").json()
     assert kept["kept"] and kept["added"] == 1 and kept["faults"][0]["line"] == 3
     assert client.get(f"{V1}/targets").json()[-1]["body"]["name"] == "M51"
@@ -159,8 +159,8 @@ def test_targets_out_and_in_again(client):
 
 @pytest.mark.parametrize(("text", "place"), [("40°54′N 2°36′W", (40.9, -2.6)), ("2.6W 40.9N", (40.9, -2.6))])
 def test_a_place_is_read_as_people_write_it(client, text, place):
-    told = client.get("/api/v1/sky/place", params={"text": text}).json()
-    assert (told["latitude_deg"], told["longitude_deg"]) == place
+    answer = client.get("/api/v1/sky/place", params={"text": text}).json()
+    assert (answer["latitude_deg"], answer["longitude_deg"]) == place
 
 
 def test_a_place_that_cannot_be_read_names_the_field(client):
@@ -170,12 +170,12 @@ def test_a_place_that_cannot_be_read_names_the_field(client):
 
 def test_the_catalogue_by_kind_size_night_and_fit(client):
     wanted = {"kinds": ["galaxy"], "larger_arcmin": 5, "hours": 3, "fits": True}
-    told = client.post(
+    report = client.post(
         "/api/v1/sky/objects", json={"wanted": wanted, "site": "alto-de-veleda", "rig": "bittern", "most": 5}
     ).json()
-    assert told["total"] > 5 == len(told["found"])
-    for found in told["found"]:
-        assert found["target"]["kind"] == "galaxy" and found["hours"] >= 3 and 0.125 <= found["span"] <= 1
+    assert report["total"] > 5 == len(report["found"])
+    for result in report["found"]:
+        assert result["target"]["kind"] == "galaxy" and result["hours"] >= 3 and 0.125 <= result["span"] <= 1
     assert client.post("/api/v1/sky/objects", json={"wanted": {"brighter_mag": -5}}).json()["total"] == 0
     for lacking, words in (({"hours": 2}, "site"), ({"fits": True}, "rig")):
         answer = client.post("/api/v1/sky/objects", json={"wanted": lacking})
@@ -192,7 +192,7 @@ def test_a_month_without_hours_asks_for_two(client):
 
 
 def _years(client):
-    kept = [one["id"] for one in client.get("/api/v1/targets").json()]
+    kept = [item["id"] for item in client.get("/api/v1/targets").json()]
     return client.post("/api/v1/sky/years", json={"site": "alto-de-veleda", "targets": [*kept, "no-such"]}).json()
 
 
@@ -203,13 +203,13 @@ def test_the_year_of_the_whole_list(client):
 
 
 def test_which_rig_a_month_suits(client):
-    told = client.get("/api/v1/sky/months").json()
-    assert told["months"][0] == "November" and len(told["rows"]) == 4
-    april = told["months"].index("April")
-    assert told["suits"][april] == "bittern" and told["galaxy_share"][april] > 0.8
+    answer = client.get("/api/v1/sky/months").json()
+    assert answer["months"][0] == "November" and len(answer["rows"]) == 4
+    april = answer["months"].index("April")
+    assert answer["suits"][april] == "bittern" and answer["galaxy_share"][april] > 0.8
     assert any(
         "Wren" in words["text"] and "April" in words["text"] and "galaxy month" in words["text"]
-        for words in told["words"]
+        for words in answer["words"]
     )
     client.delete("/api/v1/sites/alto-de-veleda")
     client.delete("/api/v1/sites/town-terrace")
@@ -226,10 +226,10 @@ def test_the_moon_and_planets_are_found_framed_and_judged(client):
     drawn = client.post("/api/v1/sky/footprint", json={"rig": rig}).json()
     assert drawn["view"]["ra_deg"] == pytest.approx(jupiter["ra_deg"], abs=0.5)
     assert drawn["footprint"]["share_inside"] == 1
-    told = client.post("/api/v1/evaluate", json={"rig": rig}).json()["evaluation"]["findings"]
-    disk = next(f for f in told if f["code"] == "V3")
+    answer = client.post("/api/v1/evaluate", json={"rig": rig}).json()["evaluation"]["findings"]
+    disk = next(f for f in answer if f["code"] == "V3")
     assert disk["measure"]["text"].endswith("px") and "38." in disk["reason"]["text"]
-    assert not any(f["code"] == "A3" for f in told)
+    assert not any(f["code"] == "A3" for f in answer)
     best = client.post("/api/v1/sky/ranking", json={"rig": rig}).json()["best"]
     assert {"Jupiter", "Saturn", "Moon"} <= {worth["target"]["name"] for worth in best}
 
@@ -245,6 +245,6 @@ def test_a_hop_card_is_printed(client):
 
 def test_other_rigs_are_named_where_they_do_better(client):
     rig = client.get("/api/v1/rigs/magpie").json()["rig"]
-    told = client.post("/api/v1/evaluate?mends=true", json={"rig": rig}).json()["evaluation"]["findings"]
-    veil = next(f for f in told if f["code"] == "A4" and f["subject"] == "Veil complex")
-    assert veil["elsewhere"][0]["rig_id"] == "wren" and veil["elsewhere"][0]["leads_to"] == "holds"
+    answer = client.post("/api/v1/evaluate?fixes=true", json={"rig": rig}).json()["evaluation"]["findings"]
+    veil = next(f for f in answer if f["code"] == "A4" and f["subject"] == "Veil complex")
+    assert veil["elsewhere"][0]["rig_id"] == "wren" and veil["elsewhere"][0]["leads_to"] == "ok"

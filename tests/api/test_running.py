@@ -30,7 +30,7 @@ def begin(client, name="night-0001", rehearsal=None, **asked):
 
 def mark(client, kind, hours, step="", device="phone", name=None, rig="heron", night="night-0001"):
     at = (NOON + timedelta(hours=hours)).isoformat()
-    one = {
+    item = {
         "id": name or f"{kind}-{hours}-{device}-00".replace(".", "-").replace(" ", "-"),
         "kind": kind,
         "rig": rig,
@@ -38,12 +38,12 @@ def mark(client, kind, hours, step="", device="phone", name=None, rig="heron", n
         "at": at,
         "device": device,
     }
-    return client.post(f"{V1}/night/marks", json={"night": night, "marks": [one]}).json()
+    return client.post(f"{V1}/night/marks", json={"night": night, "marks": [item]}).json()
 
 
 def cue(state, hours):
     cues = state["rigs"][0]["cues"]
-    return next(one for one in cues if one["start_s"] <= hours * 3600 < one["end_s"])
+    return next(item for item in cues if item["start_s"] <= hours * 3600 < item["end_s"])
 
 
 def test_nothing_runs_until_it_is_begun(client):
@@ -53,7 +53,7 @@ def test_nothing_runs_until_it_is_begun(client):
 def test_a_night_runs_by_the_clock_and_says_what_is_now_and_then(client, at):
     state = begin(client)
     assert state["running"] and abs(state["at_s"] - 6 * 3600) < 1 and state["speed"] == 1
-    ends = [(one["start_s"], one["end_s"]) for one in state["rigs"][0]["cues"]]
+    ends = [(item["start_s"], item["end_s"]) for item in state["rigs"][0]["cues"]]
     assert ends[0][0] == 0 and all(abs(a[1] - b[0]) <= 1 for a, b in itertools.pairwise(ends))
     shot = cue(state, 8.2)
     assert "Veil" in shot["title"]["text"] and "subs of 180 s" in shot["words"]["text"]
@@ -80,10 +80,10 @@ def test_a_skipped_target_is_not_shot_again_and_the_rest_moves_up(client, at):
     before = begin(client)
     at(8.5)
     after = mark(client, "skip", 8.5, cue(before, 8.2)["key"])
-    later = [one for one in after["rigs"][0]["cues"] if one["start_s"] >= 8.6 * 3600 and one["count"]]
-    assert later and not any("veil" in one["target"] for one in later)
-    first = min(one["start_s"] for one in before["rigs"][0]["cues"] if one["target"] == "ngc-281" and one["count"])
-    assert min(one["start_s"] for one in later if one["target"] == "ngc-281") < first
+    later = [item for item in after["rigs"][0]["cues"] if item["start_s"] >= 8.6 * 3600 and item["count"]]
+    assert later and not any("veil" in item["target"] for item in later)
+    first = min(item["start_s"] for item in before["rigs"][0]["cues"] if item["target"] == "ngc-281" and item["count"])
+    assert min(item["start_s"] for item in later if item["target"] == "ngc-281") < first
     steps = after["plan"]["rigs"][0]["steps"]
     keys = [step["key"] for step in steps]
     assert len(set(keys)) == len(keys) and keys.count(steps[0]["key"]) == 1
@@ -99,13 +99,13 @@ def test_after_cloud_the_lost_subs_are_planned_again(client, at):
     clear = mark(client, "clear", 11, rig="")
     assert clear["cloud_since"] == ""
     steps = clear["plan"]["rigs"][0]["steps"]
-    for one, other in itertools.pairwise(steps):
-        assert one["end_s"] <= other["start_s"] + 1
+    for item, other in itertools.pairwise(steps):
+        assert item["end_s"] <= other["start_s"] + 1
     assert len({step["key"] for step in steps}) == len(steps)
     state = client.post(f"{V1}/night/end", json={"night": "night-0001"}).json()
     record = state["sessions"][0]["record"]
     assert record["simulated"] is False and {loss["why"] for loss in record["losses"]} == {"cloud", "ended before them"}
-    assert all(one["kept"] <= one["taken"] for one in record["subs"]) and before["version"] < state["version"]
+    assert all(entry["kept"] <= entry["taken"] for entry in record["subs"]) and before["version"] < state["version"]
     assert client.get(f"{V1}/night").json()["running"] is False
 
 
@@ -122,10 +122,10 @@ def test_a_rehearsal_keeps_its_own_time_and_leaves_a_record_that_says_so(client,
     client.post(f"{V1}/night/speed", json={"night": "night-0001", "speed": 1, "to_s": 20 * 3600})
     ended = client.post(f"{V1}/night/end", json={"night": "night-0001"}).json()
     again = client.post(f"{V1}/night/end", json={"night": "night-0001"}).json()
-    assert [one["id"] for one in ended["sessions"]] == [one["id"] for one in again["sessions"]]
+    assert [item["id"] for item in ended["sessions"]] == [item["id"] for item in again["sessions"]]
     record = ended["sessions"][0]["record"]
     assert record["simulated"] is True and record["seed"] == 7
-    assert sum(one["taken"] for one in record["subs"]) < sum(one["planned"] for one in record["subs"])
+    assert sum(item["taken"] for item in record["subs"]) < sum(item["planned"] for item in record["subs"])
     listed = client.get(f"{V1}/sessions").json()["sessions"]
     assert listed[0]["record"] == record and record["origin"] == "rehearsed"
     assert client.get(f"{V1}/sessions/{listed[0]['id']}").json()["record"] == record
@@ -143,7 +143,7 @@ def test_a_device_whose_clock_is_off_is_told_and_its_marks_count_as_they_arrive(
     at(8)
     state = mark(client, "clouds", 30, rig="", device="old phone")
     assert state["cloud_since"] == "20:00" and any(
-        "clock of old phone is off" in one["text"] for one in state["conflicts"]
+        "clock of old phone is off" in item["text"] for item in state["conflicts"]
     )
 
 
@@ -165,22 +165,25 @@ def test_an_unknown_session_is_told(client):
 
 def test_the_light_of_a_run_night_reaches_its_goal_on_board_log_and_what_to_finish(client, at):
     before = {
-        one["target"]: one for one in client.get(f"{V1}/log/totals").json()["targets"] if one["rig_id"] == "heron"
+        entry["target"]: entry
+        for entry in client.get(f"{V1}/log/totals").json()["targets"]
+        if entry["rig_id"] == "heron"
     }
     begin(client)
     at(19)
     (session,) = client.post(f"{V1}/night/end", json={"night": "night-0001"}).json()["sessions"]
     shot: dict[str, tuple[str, float]] = {}
-    for one in session["record"]["subs"]:  # a target is shot through several filters, and short for its core
-        if one["kept"]:
-            shot[one["target"]] = (one["name"], shot.get(one["target"], ("", 0))[1] + one["kept"] * one["sub_s"])
+    for item in session["record"]["subs"]:  # a target is shot through several filters, and short for its core
+        if item["kept"]:
+            shot[item["target"]] = (item["name"], shot.get(item["target"], ("", 0))[1] + item["kept"] * item["sub_s"])
     framed = {
-        one["target"]["id"]: one["target"]["name"] for one in client.get(f"{V1}/rigs/heron").json()["rig"]["framings"]
+        entry["target"]["id"]: entry["target"]["name"]
+        for entry in client.get(f"{V1}/rigs/heron").json()["rig"]["framings"]
     }
     assert len(shot) >= 2 and {key: name for key, (name, _) in shot.items()}.items() <= framed.items()
-    totals = [one for one in client.get(f"{V1}/log/totals").json()["targets"] if one["rig_id"] == "heron"]
-    after = {one["target"]: one for one in totals}
-    assert len(after) == len(totals) == len({one["name"] for one in totals})
+    totals = [entry for entry in client.get(f"{V1}/log/totals").json()["targets"] if entry["rig_id"] == "heron"]
+    after = {total["target"]: total for total in totals}
+    assert len(after) == len(totals) == len({total["name"] for total in totals})
     assert set(after) == set(before) | set(shot)
     for key, (_, kept_s) in shot.items():
         assert after[key]["kept_s"] == before[key]["kept_s"] + kept_s
@@ -191,17 +194,17 @@ def test_the_light_of_a_run_night_reaches_its_goal_on_board_log_and_what_to_fini
         for cell in row["cells"] if cell["framed"]
     }  # fmt: skip
     assert set(shot) <= cells
-    for one in client.get(f"{V1}/log/finish").json():
-        if one["rig_id"] == "heron" and one["target"] in shot:
-            assert one["open_s"] == after[one["target"]]["open_s"] and one["share"] > 0
+    for item in client.get(f"{V1}/log/finish").json():
+        if item["rig_id"] == "heron" and item["target"] in shot:
+            assert item["open_s"] == after[item["target"]]["open_s"] and item["share"] > 0
 
 
 def test_sessions_of_nights_that_ran_before_count_under_the_targets_key(client, at):
     """Runs used to keep the name that people say; what a rig frames it knows by either."""
     kept = {"subs": [{"target": "ngc 281", "name": "", "filter": "", "sub_s": 60, "planned": 9, "taken": 9, "kept": 9}]}
     client.post(f"{V1}/sessions", json={"rig_id": "heron", "night": "2026-11-20", **kept})
-    mine = [one for one in client.get(f"{V1}/log/totals").json()["targets"] if one["rig_id"] == "heron"]
-    assert [one["target"] for one in mine if one["name"] == "NGC 281"] == ["ngc-281"]
+    mine = [item for item in client.get(f"{V1}/log/totals").json()["targets"] if item["rig_id"] == "heron"]
+    assert [item["target"] for item in mine if item["name"] == "NGC 281"] == ["ngc-281"]
 
 
 @pytest.fixture
@@ -209,7 +212,7 @@ def slashed(client):
     """Heron with a target whose name holds slashes and that no list knows."""
     kept = client.get(f"{V1}/rigs/heron").json()
     rig = kept["rig"]
-    veil = next(one for one in rig["framings"] if one["target"]["id"] == "veil-complex")
+    veil = next(item for item in rig["framings"] if item["target"]["id"] == "veil-complex")
     veil["target"] |= {"name": "Veil / east / 2", "id": None}
     answer = client.put(f"{V1}/rigs/heron", json={"rig": rig, "base": kept["revision"], "note": "renamed"})
     assert answer.status_code == 200, answer.text
@@ -217,12 +220,12 @@ def slashed(client):
 
 
 def subs_of(state, target):
-    return [one for one in state["plan"]["rigs"][0]["steps"] if one["kind"] == "subs" and one["target"] == target]
+    return [item for item in state["plan"]["rigs"][0]["steps"] if item["kind"] == "subs" and item["target"] == target]
 
 
 def test_a_target_with_slashes_in_its_name_is_planned_again_and_skipped(client, at, slashed):
     begun = begin(client)
-    planned = sum(one["count"] for one in subs_of(begun, slashed))
+    planned = sum(sub["count"] for sub in subs_of(begun, slashed))
     assert planned > 20
     at(8.5)
     mark(client, "clouds", 8.3, rig="")
@@ -230,15 +233,15 @@ def test_a_target_with_slashes_in_its_name_is_planned_again_and_skipped(client, 
         at(hours)
         state = mark(client, "clear", hours, rig="")
         mark(client, "clouds", hours + 0.01, rig="")
-        keys = [one["key"] for one in state["plan"]["rigs"][0]["steps"]]
+        keys = [item["key"] for item in state["plan"]["rigs"][0]["steps"]]
         assert len(set(keys)) == len(keys) and all(
-            one["key"].startswith(f"{slashed}/") for one in subs_of(state, slashed)
+            sub["key"].startswith(f"{slashed}/") for sub in subs_of(state, slashed)
         )
     (session,) = client.post(f"{V1}/night/end", json={"night": "night-0001"}).json()["sessions"]
-    kept = sum(one["kept"] for one in session["record"]["subs"] if one["target"] == slashed)
+    kept = sum(item["kept"] for item in session["record"]["subs"] if item["target"] == slashed)
     assert 0 < kept < planned
     # What was kept before the cloud and between the clouds is not asked for again: whole subs, each taken once.
-    left = sum(one["count"] for one in subs_of(state, slashed) if one["start_s"] >= 9 * 3600)
+    left = sum(sub["count"] for sub in subs_of(state, slashed) if sub["start_s"] >= 9 * 3600)
     assert kept + left <= planned
 
 
@@ -246,19 +249,19 @@ def test_a_target_with_slashes_in_its_name_is_skipped(client, at, slashed):
     begin(client)
     at(8.5)
     state = mark(client, "skip", 8.5, cue(client.get(f"{V1}/night").json(), 8.2)["key"])
-    assert not [one for one in subs_of(state, slashed) if one["start_s"] > 8.6 * 3600]
+    assert not [sub for sub in subs_of(state, slashed) if sub["start_s"] > 8.6 * 3600]
 
 
 def test_a_plan_made_anew_leaves_what_was_put_by_hand_where_it_is(client, at):
     slot = 12 * 11
     begun = begin(client, pins={"heron": {"ngc-281": slot}})
-    run = {one["target"]: one for one in begun["plan"]["rigs"][0]["runs"]}["ngc-281"]
+    run = {item["target"]: item for item in begun["plan"]["rigs"][0]["runs"]}["ngc-281"]
     assert run["start"] == slot and run["pinned"]
     at(9)
     mark(client, "clouds", 8.6, rig="")
     state = mark(client, "clear", 9, rig="")
-    runs = [one for one in state["plan"]["rigs"][0]["runs"] if one["target"] == "ngc-281"]
-    assert [(one["start"], one["pinned"]) for one in runs] == [(slot, True)]
+    runs = [item for item in state["plan"]["rigs"][0]["runs"] if item["target"] == "ngc-281"]
+    assert [(item["start"], item["pinned"]) for item in runs] == [(slot, True)]
 
 
 def test_what_was_marked_is_kept_where_the_rest_cannot_be_planned(client, at):
@@ -269,7 +272,7 @@ def test_what_was_marked_is_kept_where_the_rest_cannot_be_planned(client, at):
     client.put(f"{V1}/rigs/heron", json={"rig": rig, "base": kept["revision"], "note": "no site"})
     mark(client, "clouds", 8.6, rig="")
     state = mark(client, "clear", 9, rig="")
-    assert state["marks"] == 2 and any("not replanned" in one["text"] for one in state["conflicts"])
+    assert state["marks"] == 2 and any("not replanned" in item["text"] for item in state["conflicts"])
     assert state["plan"]["rigs"][0]["steps"]
 
 
@@ -285,4 +288,4 @@ def test_marks_that_were_kept_before_a_plan_could_be_made_are_planned_for_with_t
         assert mark(client, "skip", 8.5, key, name="mark-skip-1")["status"] == 500
     assert client.get(f"{V1}/night").json()["marks"] == 1
     after = mark(client, "skip", 8.5, key, name="mark-skip-1")
-    assert after["marks"] == 1 and not [one for one in subs_of(after, "veil-complex") if one["start_s"] > 8.6 * 3600]
+    assert after["marks"] == 1 and not [sub for sub in subs_of(after, "veil-complex") if sub["start_s"] > 8.6 * 3600]

@@ -20,16 +20,16 @@ def rig_of(client, name="heron"):
 def test_view_tray_rings_and_swap(client):
     rig = rig_of(client)
     view = client.post(f"{V1}/spacing", json={"rig": rig}).json()
-    assert view["required_mm"] == pytest.approx(55.68, abs=0.01) and view["verdict"] == "holds"
+    assert view["required_mm"] == pytest.approx(55.68, abs=0.01) and view["verdict"] == "ok"
     fits = client.post(f"{V1}/spacing/tray", json={"rig": rig, "index": 3, "replace": True}).json()
     assert fits[0]["both_ends"]
     short = {**rig, "path": [rig["path"][0], rig["path"][1], *rig["path"][4:]]}
-    found = client.post(f"{V1}/spacing/rings", json={"rig": short}).json()
-    mended = jsonpatch.apply_patch(short, found["choices"][0]["change"])
-    after = client.post(f"{V1}/spacing", json={"rig": mended}).json()
-    assert after["verdict"] == "holds"
+    result = client.post(f"{V1}/spacing/rings", json={"rig": short}).json()
+    fixed = jsonpatch.apply_patch(short, result["choices"][0]["change"])
+    after = client.post(f"{V1}/spacing", json={"rig": fixed}).json()
+    assert after["verdict"] == "ok"
     swapped = client.post(f"{V1}/spacing/swap", json={"rig": rig, "index": 4, "part_id": "guider-165"}).json()
-    assert swapped["fitted"]["verdict"] != "breaks"
+    assert swapped["fitted"]["verdict"] != "problem"
 
 
 @pytest.mark.parametrize(
@@ -85,12 +85,12 @@ def test_two_cameras_are_refused(client):
     assert answer.status_code == 422 and "a light path has one" in answer.text
 
 
-def test_evaluate_gives_mends_when_asked(client):
+def test_evaluate_gives_fixes_when_asked(client):
     rig = rig_of(client, "magpie")
     quick = client.post(f"{V1}/evaluate", json={"rig": rig}).json()["evaluation"]
-    whole = client.post(f"{V1}/evaluate?mends=true", json={"rig": rig}).json()["evaluation"]
-    assert not any(f["mends"] for f in quick["findings"])
-    assert any(f["mends"] for f in whole["findings"])
+    whole = client.post(f"{V1}/evaluate?fixes=true", json={"rig": rig}).json()["evaluation"]
+    assert not any(f["fixes"] for f in quick["findings"])
+    assert any(f["fixes"] for f in whole["findings"])
     assert quick["figures"] == whole["figures"]
 
 
@@ -153,16 +153,16 @@ def test_a_rigs_front_ring_stays_as_it_is_when_the_shelf_changes(client):
 
 
 def test_own_connector_sizes(client):
-    practice = client.get(f"{V1}/practice").json()
+    preferences = client.get(f"{V1}/preferences").json()
     own = {"size": "M52x0.75", "family": "thread", "nominal_mm": 52, "clear_mm": 48.5}
-    body = {**practice["body"], "connector_sizes": [own]}
-    assert client.put(f"{V1}/practice", json={"base": 0, "body": body}).status_code == 200
+    body = {**preferences["body"], "connector_sizes": [own]}
+    assert client.put(f"{V1}/preferences", json={"base": 0, "body": body}).status_code == 200
     assert client.get(f"{V1}/connectors").json()[-1]["size"] == "M52x0.75"
-    twice = {**practice["body"], "connector_sizes": [{**own, "size": "M42x0.75"}]}
-    told = client.put(f"{V1}/practice", json={"base": 1, "body": twice})
-    assert told.status_code == 422 and "is in the table already" in told.text
-    wide = {**practice["body"], "connector_sizes": [{**own, "clear_mm": 60}]}
-    assert "cannot be wider" in client.put(f"{V1}/practice", json={"base": 1, "body": wide}).text
+    twice = {**preferences["body"], "connector_sizes": [{**own, "size": "M42x0.75"}]}
+    answer = client.put(f"{V1}/preferences", json={"base": 1, "body": twice})
+    assert answer.status_code == 422 and "is in the table already" in answer.text
+    wide = {**preferences["body"], "connector_sizes": [{**own, "clear_mm": 60}]}
+    assert "cannot be wider" in client.put(f"{V1}/preferences", json={"base": 1, "body": wide}).text
 
 
 def test_an_old_database_takes_assemblies(tmp_path):

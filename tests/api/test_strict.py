@@ -22,9 +22,9 @@ NOT_ONE = {
 
 
 def descendants(model: type) -> Iterator[type[BaseModel]]:
-    for one in model.__subclasses__():
-        yield one
-        yield from descendants(one)
+    for subclass in model.__subclasses__():
+        yield subclass
+        yield from descendants(subclass)
 
 
 def kinds(annotation: Any) -> set[type]:
@@ -32,7 +32,7 @@ def kinds(annotation: Any) -> set[type]:
     if origin is Annotated:
         return kinds(get_args(annotation)[0])
     if origin in (Union, types.UnionType):
-        return set().union(*(kinds(one) for one in get_args(annotation)))
+        return set().union(*(kinds(kind) for kind in get_args(annotation)))
     return {annotation} if isinstance(annotation, type) else set()
 
 
@@ -57,12 +57,12 @@ def taken(tmp_path_factory) -> dict[str, type[BaseModel]]:
         for call in path.values()
         for name in refs(call.get("requestBody", {}))
     }
-    found: set[str] = set()
+    results: set[str] = set()
     while todo:
         name = todo.pop()
-        found.add(name)
-        todo |= set(refs(known[name])) - found
-    return {model.__name__: model for model in descendants(BaseModel) if model.__name__ in found}
+        results.add(name)
+        todo |= set(refs(known[name])) - results
+    return {model.__name__: model for model in descendants(BaseModel) if model.__name__ in results}
 
 
 def test_what_is_no_switch_day_or_number_is_refused(taken):
@@ -75,7 +75,7 @@ def test_what_is_no_switch_day_or_number_is_refused(taken):
                 Annotated[(about.annotation, *about.metadata)] if about.metadata else about.annotation
             )
             for wrong in {
-                value for one in wanted & set(NOT_ONE) for value in NOT_ONE[one] if type(value) not in wanted
+                value for item in wanted & set(NOT_ONE) for value in NOT_ONE[item] if type(value) not in wanted
             }:
                 try:
                     adapter.validate_python(wrong)

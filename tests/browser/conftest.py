@@ -21,7 +21,7 @@ from dravel.api.app import create_app
 from dravel.config import Settings
 from dravel.seed import seed_demo
 from dravel.store import Store
-from dravel.work.crew import Crew
+from dravel.work.workers import Workers
 from tests.terms import T
 
 # Long enough for a busy machine; a test that passes never waits so long.
@@ -87,9 +87,9 @@ def fresh_data(served: tuple[FastAPI, str], seeded: Path, folder: Path) -> Itera
     """The demo as it begins, in a database of its own; gives the address."""
     app, address = served
     store = app.state.store = Store(Path(shutil.copy(seeded, folder)))
-    crew = app.state.crew = Crew(store)
+    workers = app.state.workers = Workers(store)
     yield address
-    crew.close()
+    workers.close()
     store.close()
 
 
@@ -142,14 +142,14 @@ def kept_here(page: Page, name: str, kept: object) -> None:
 
 
 def held(page: Page) -> Locator:
-    """The ledger with what holds unfolded too, as it stays."""
-    ledger = page.get_by_label(T.rig.ledger)
-    folds = ledger.locator("[data-testid=held] > button")
+    """The panel with what holds unfolded too, as it stays."""
+    panel = page.get_by_label(T.rig.findings)
+    folds = panel.locator("[data-testid=held] > button")
     expect(folds.first).to_be_visible()
     for fold in folds.all():
         if fold.get_attribute("aria-expanded") == "false":
             fold.click()
-    return ledger
+    return panel
 
 
 def finding(page: Page, code: str, subject: str | None = None, verdict: str | None = None) -> Locator:
@@ -161,16 +161,16 @@ def finding(page: Page, code: str, subject: str | None = None, verdict: str | No
 
 def unfold(page: Page, code: str, subject: str | None = None) -> Locator:
     """A finding that does not hold, unfolded: the worst one is so from the start."""
-    found = finding(page, code, subject)
-    line = found.get_by_test_id("finding-line")
+    result = finding(page, code, subject)
+    line = result.get_by_test_id("finding-line")
     if line.get_attribute("aria-expanded") == "false":
         line.click()
-    return found
+    return result
 
 
-def mend(where: Page | Locator, path: str) -> Locator:
-    """The first mend there that changes this place of the rig's document."""
-    return where.locator(f'[data-testid=mend][data-change*="{path}"]').first
+def fix(where: Page | Locator, path: str) -> Locator:
+    """The first fix there that changes this place of the rig's document."""
+    return where.locator(f'[data-testid=fix][data-change*="{path}"]').first
 
 
 def saved(page: Page, revision: int) -> None:
@@ -226,7 +226,7 @@ def page(page: Page) -> Iterator[Page]:
         "console",
         lambda message: (
             wrong.append(message.text)
-            if message.type == "error" and not any(one in message.text for one in NO_FAULT)
+            if message.type == "error" and not any(item in message.text for item in NO_FAULT)
             else None
         ),
     )

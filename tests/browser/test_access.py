@@ -13,16 +13,16 @@ AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min
 VIEWS = {
     "/": "[data-testid=ladder] svg",
     "/rigs/heron/aim?target=veil-complex": "[data-testid=footprint] polygon",
-    "/rigs/magpie/glass": "[data-testid=options] tbody tr",
+    "/rigs/magpie/optics": "[data-testid=options] tbody tr",
     "/rigs/bittern/spacing": "[data-testid=train-block]",
-    "/rigs/magpie/load": "[data-testid=elevation] [data-testid=weight]",
-    "/rigs/bittern/guide": "[data-testid=guide-patch] [data-testid=star]",
+    "/rigs/magpie/mount": "[data-testid=elevation] [data-testid=weight]",
+    "/rigs/bittern/guiding": "[data-testid=guide-patch] [data-testid=star]",
     "/rigs/heron/power": "[data-testid=charge] .left path",
     "/compare": "[data-testid=sides] tbody tr",
     "/stages": "[data-testid=stage-card] dl",
     "/shelf": ".ant-table-row",
     "/shelf?part=triplet-86": "[data-testid=part-form]",
-    "/practice": "[data-testid=connector-sizes] tbody tr",
+    "/preferences": "[data-testid=connector-sizes] tbody tr",
     "/sky": "[data-testid=worth-line]",
     "/rules/O2": "article dl",
     "/about": "[data-testid=plain-table] tr",
@@ -69,14 +69,14 @@ def in_theme(page: Page, theme: str) -> None:
 
 def serious_faults(page: Page, *rules: str) -> list[str]:
     """What axe finds serious, by all its rules or only by some."""
-    found = page.evaluate(
+    evaluation = page.evaluate(
         "only => axe.run(document, { resultTypes: ['violations'], ...(only.length ? { runOnly: only } : {}) })"
         ".then(result => result.violations)",
         list(rules),
     )
     return [
         f"{fault['id']}: {node['target']} {node['failureSummary'][:300]}"
-        for fault in found
+        for fault in evaluation
         if fault["impact"] in ("serious", "critical")
         for node in fault["nodes"]
     ]

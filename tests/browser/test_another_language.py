@@ -13,7 +13,7 @@ from tools.catalogue import catalogue
 
 PAGES = (
     "", "rig-finder", "tonight", "log", "parts", "sky", "compare?rigs=heron,bittern", "upgrade-path", "preferences", "backups",
-    *(f"rigs/magpie/{one}" for one in ("aim", "optics", "spacing", "mount", "guiding", "power", "exposure", "assembly", "night", "frames")),
+    *(f"rigs/magpie/{item}" for item in ("aim", "optics", "spacing", "mount", "guiding", "power", "exposure", "assembly", "night", "frames")),
 )  # fmt: skip
 LEFT = """(english) => {
   const known = new Set(english)
@@ -29,7 +29,7 @@ LEFT = """(english) => {
 
 
 # Plain words and names of figures that the core hands out as they are; and a unit.
-OF_THE_CORE = {str(one.id) for one in catalogue() if not one.context} | {
+OF_THE_CORE = {str(item.id) for item in catalogue() if not item.context} | {
     "mount", "counterweight", "owned", "warning", "problem", "sets", "focal length", "pixel scale", "inertia", "″/px",
 }  # fmt: skip
 
@@ -42,9 +42,9 @@ def lengthened(words: str) -> str:
 def foreign(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The demo, served in the language that lengthens."""
     folder, made, out = tmp_path_factory.mktemp("foreign"), Catalog(locale="eo"), io.BytesIO()
-    for one in catalogue():
-        if one.id:
-            made.add(one.id, lengthened(str(one.id)), context=one.context)
+    for item in catalogue():
+        if item.id:
+            made.add(item.id, lengthened(str(item.id)), context=item.context)
     write_po(out, made)
     (folder / "eo.po").write_bytes(out.getvalue())
     server = start(folder, DRAVEL_LANGUAGE=str(folder / "eo.po"))
@@ -59,7 +59,7 @@ def test_no_term_stays_english_and_no_page_grows_too_wide(page: Page, foreign: s
         page.goto(f"{foreign}/{place}")
         expect(page.locator("main h1, [data-testid=finding]").first).to_be_visible()
         page.wait_for_load_state("networkidle")
-        terms = [str(one.id) for one in catalogue() if one.context and len(str(one.id)) > 3]
+        terms = [str(item.id) for item in catalogue() if item.context and len(str(item.id)) > 3]
         assert set(page.evaluate(LEFT, terms)) <= OF_THE_CORE
         assert page.evaluate("document.documentElement.scrollWidth") <= wide
     assert page.evaluate("document.documentElement.lang") == "eo"

@@ -1,10 +1,10 @@
-"""Begin by hand: a wish, the first rigs, the plane walked by keys and brushed, a rig taken, compared, staged; a rig improved."""
+"""Begin by hand: a request, the first rigs, the plane walked by keys and brushed, a rig taken, compared, staged; a rig improved."""
 
 import re
 
 from playwright.sync_api import Page, expect
 
-from dravel.core.design.wish import WishTerms
+from dravel.core.design.request import RequestTerms
 from tests.browser.conftest import quiet, titled
 from tests.terms import T, fill, like
 
@@ -31,11 +31,11 @@ def test_three_clicks_to_a_rig_that_is_taken(page: Page, address: str):
     name = chosen.get_by_role("heading").first.inner_text()
     chosen.get_by_role("button", name=T.begin.takeIt).click()
     expect(page).to_have_url(re.compile("/rigs/.+/optics"))
-    ledger = page.get_by_role("complementary", name=T.rig.ledger)
-    expect(ledger.get_by_test_id("held").first).to_be_visible()
+    panel = page.get_by_role("complementary", name=T.rig.findings)
+    expect(panel.get_by_test_id("held").first).to_be_visible()
     expect(page.get_by_label(T.rig.nameOfTheRig)).to_have_value(name)
-    # A night in November is longer than the practice's, which a battery is chosen for: that alone may break.
-    assert ledger.locator('.finding.breaks:not([data-code="P1"])').count() == 0
+    # A night in November is longer than the preferences', which a battery is chosen for: that alone may break.
+    assert panel.locator('.finding.problem:not([data-code="P1"])').count() == 0
 
 
 def test_the_plane_is_walked_by_keys_and_brushed(page: Page, address: str):
@@ -90,11 +90,11 @@ def test_what_cannot_be_had_is_said_and_the_wish_stays(page: Page, address: str)
 
 
 def test_a_rig_is_improved(page: Page, address: str):
-    page.goto(f"{address}/rigs/wren/glass")
+    page.goto(f"{address}/rigs/wren/optics")
     page.get_by_role("button", name=T.rig.improve).click()
     drawer = page.get_by_role("dialog")
-    drawer.get_by_label(titled(WishTerms, "money")).fill("1500")
-    drawer.get_by_label(titled(WishTerms, "money")).press("Tab")
+    drawer.get_by_label(titled(RequestTerms, "money")).fill("1500")
+    drawer.get_by_label(titled(RequestTerms, "money")).press("Tab")
     ways = drawer.get_by_role("list", name=T.begin.waysToImproveIt).get_by_role("listitem")
     expect(ways.first).to_contain_text("180 mm f/4 lens")  # what goes, by name
     ways.first.get_by_role("button", name=T.begin.takeItAsANewRig).click()

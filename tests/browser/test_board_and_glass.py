@@ -7,11 +7,11 @@ from playwright.sync_api import Page, expect
 
 from dravel.core.model import Corrector, Rig, Site, Telescope
 from dravel.core.steps import STEPS
-from tests.browser.conftest import finding, held, mend, saved, steady, step, titled, unfold
+from tests.browser.conftest import finding, fix, held, saved, steady, step, titled, unfold
 from tests.terms import T, fill, like
 
 
-def ledger(page: Page):
+def panel(page: Page):
     return held(page)
 
 
@@ -45,13 +45,13 @@ def test_a_cell_leads_to_its_target_and_offers_to_frame_it(page: Page, address: 
     page.get_by_role("button", name=fill(T.aim.frameAsked, asked="M13")).click()
     expect(page.get_by_role("slider", name=fill(T.aim.footprintOnTarget, target="M13"))).to_be_visible()
     saved(page, 2)
-    expect(ledger(page)).to_contain_text("M13")
+    expect(panel(page)).to_contain_text("M13")
     page.get_by_role("button", name=T.aim.takeOffThisRig).click()
-    expect(ledger(page)).not_to_contain_text("M13")
+    expect(panel(page)).not_to_contain_text("M13")
 
 
 def test_a_rig_is_put_away_and_brought_back(page: Page, address: str):
-    page.goto(f"{address}/rigs/wren/glass")
+    page.goto(f"{address}/rigs/wren/optics")
     page.get_by_role("button", name=T.common.putAway3, exact=True).click()
     expect(page).to_have_url(f"{address}/")
     expect(page.get_by_role("link", name=re.compile("^warning Wren"))).to_be_hidden()
@@ -63,7 +63,7 @@ def test_an_empty_rig_says_what_to_do_next(page: Page, address: str):
     page.goto(address)
     page.get_by_role("button", name=T.common.newRig).click()
     expect(page.get_by_text(T.rig.anEmptyPathLightComesIn)).to_be_visible()
-    expect(page.get_by_label(T.rig.ledger)).to_contain_text(T.rig.nothingToJudgeYetLayA)
+    expect(page.get_by_label(T.rig.findings)).to_contain_text(T.rig.nothingToJudgeYetLayA)
     page.get_by_test_id("missing").locator("summary").click()
     lacking = page.get_by_test_id("missing").locator("[data-figure='optics.focal_length_mm']")
     expect(lacking).to_contain_text(str(STEPS.evaluate(Rig(name="x")).missing[0].because))
@@ -76,30 +76,30 @@ def test_an_empty_rig_says_what_to_do_next(page: Page, address: str):
 
 
 def test_binning_school_and_purpose_are_felt_at_once(page: Page, address: str):
-    page.goto(f"{address}/rigs/bittern/glass")
+    page.goto(f"{address}/rigs/bittern/optics")
     expect(big(page)).to_contain_text("0.98")
-    page.get_by_label(T.glass.binning).fill("1")
-    page.get_by_label(T.glass.binning).press("Enter")
+    page.get_by_label(T.optics.binning).fill("1")
+    page.get_by_label(T.optics.binning).press("Enter")
     expect(big(page)).to_contain_text("0.49")
-    mend(unfold(page, "O2"), "/binning").click()
-    expect(finding(page, "O2", verdict="strains")).to_have_count(0)
-    page.goto(f"{address}/rigs/heron/glass")
-    expect(finding(page, "O2", verdict="strains")).to_be_visible()
-    page.get_by_label(T.glass.samplingSchool).click()
-    page.locator(".ant-select-item-option", has_text=T.glass.comfortBand).click()
-    expect(finding(page, "O2", verdict="strains")).to_have_count(0)
+    fix(unfold(page, "O2"), "/binning").click()
+    expect(finding(page, "O2", verdict="warning")).to_have_count(0)
+    page.goto(f"{address}/rigs/heron/optics")
+    expect(finding(page, "O2", verdict="warning")).to_be_visible()
+    page.get_by_label(T.optics.samplingSchool).click()
+    page.locator(".ant-select-item-option", has_text=T.optics.comfortBand).click()
+    expect(finding(page, "O2", verdict="warning")).to_have_count(0)
     expect(held(page)).to_contain_text("1.95″/px")
-    page.get_by_label(T.glass.samplingSchool).click()
-    page.locator(".ant-select-item-option", has_text=T.glass.asInThePractice).click()
-    expect(finding(page, "O2", verdict="strains")).to_be_visible()
+    page.get_by_label(T.optics.samplingSchool).click()
+    page.locator(".ant-select-item-option", has_text=T.optics.asInPreferences).click()
+    expect(finding(page, "O2", verdict="warning")).to_be_visible()
     page.get_by_label(T.rig.purposes).click()
     page.locator(".ant-select-item-option[title='wide field']").click()
-    expect(finding(page, "O2", verdict="strains")).to_have_count(0)
+    expect(finding(page, "O2", verdict="warning")).to_have_count(0)
 
 
 def test_a_solved_frame_goes_over_the_design(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/glass")
-    solved = page.get_by_label(T.glass.focalLengthFromASolvedFrame)
+    page.goto(f"{address}/rigs/heron/optics")
+    solved = page.get_by_label(T.optics.focalLengthFromASolvedFrame)
     solved.fill("0")
     solved.blur()
     expect(page.get_by_text(fill(T.kit.liesOutsideWhatCanBeAccepted, range="4 to 100000 mm"))).to_be_visible()
@@ -107,10 +107,10 @@ def test_a_solved_frame_goes_over_the_design(page: Page, address: str):
     solved.fill("397")
     solved.press("Enter")
     expect(big(page)).to_contain_text("397")
-    expect(finding(page, "O6", verdict="strains")).to_contain_text("+7.0%")
-    mend(unfold(page, "O6"), "/part").click()
+    expect(finding(page, "O6", verdict="warning")).to_contain_text("+7.0%")
+    fix(unfold(page, "O6"), "/part").click()
     held(page)
-    expect(finding(page, "O6", verdict="holds")).to_be_visible()
+    expect(finding(page, "O6", verdict="ok")).to_be_visible()
     page.get_by_role("button", name=re.compile("×0.8 reducer, M63, ")).click()
     expect(page.locator("[data-testid=inspector]")).to_contain_text(
         fill(T.rig.measuredField, field=titled(Corrector, "factor").lower())
@@ -119,13 +119,13 @@ def test_a_solved_frame_goes_over_the_design(page: Page, address: str):
 
 
 def test_the_ledger_unfolds_schools_working_and_rule(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/glass")
-    one = unfold(page, "O2")
-    expect(one.locator("[data-testid=schools] li")).to_have_count(3)
-    expect(one.locator("[data-testid=schools] [data-mine=true]")).to_be_visible()
-    one.get_by_text(T.rig.working).click()
-    expect(one).to_contain_text("F / scale")
-    one.get_by_role("link", name=fill(T.rig.ruleCode, code="O2")).click()
+    page.goto(f"{address}/rigs/heron/optics")
+    item = unfold(page, "O2")
+    expect(item.locator("[data-testid=schools] li")).to_have_count(3)
+    expect(item.locator("[data-testid=schools] [data-mine=true]")).to_be_visible()
+    item.get_by_text(T.rig.working).click()
+    expect(item).to_contain_text("F / scale")
+    item.get_by_role("link", name=fill(T.rig.ruleCode, code="O2")).click()
     expect(page.get_by_role("heading", name=STEPS.rules["O2"].title, exact=True)).to_be_visible()
 
 
@@ -201,12 +201,12 @@ def test_closer_and_wider(page: Page, address: str):
 
 
 def test_keys_lead_through_the_steps_and_to_the_shelf(page: Page, address: str):
-    page.goto(f"{address}/rigs/wren/glass")
+    page.goto(f"{address}/rigs/wren/optics")
     expect(page.locator("[data-testid=light-strip]")).to_be_visible()
     page.keyboard.press("1")
     expect(page.locator("[data-testid=sky-patch]")).to_be_visible()
     page.keyboard.press("2")
-    expect(page.locator("[data-testid=glass-step]")).to_be_visible()
+    expect(page.locator("[data-testid=optics-step]")).to_be_visible()
     page.keyboard.press("l")
     expect(page.get_by_label(T.common.searchTheShelf)).to_be_focused()
     page.keyboard.type("rotator")
@@ -218,12 +218,12 @@ def test_keys_lead_through_the_steps_and_to_the_shelf(page: Page, address: str):
 
 
 def test_a_filter_needs_a_holder(page: Page, address: str):
-    page.goto(f"{address}/rigs/wren/glass")
+    page.goto(f"{address}/rigs/wren/optics")
     page.get_by_role("button", name=T.rig.layAPart2).click()
     page.get_by_label(T.common.kindOfPart).select_option("filter")
     page.locator("[data-testid=picker-list] button").first.click()
     expect(page.get_by_text(T.rig.layAFilterHolderFirst)).to_be_visible()
-    page.goto(f"{address}/rigs/heron/glass")
+    page.goto(f"{address}/rigs/heron/optics")
     page.get_by_role("button", name=re.compile("^21 mm filter drawer, 21 mm")).click()
     page.get_by_label(T.common.filterInUse).click()
     page.locator(".ant-select-item-option", has_text="UV/IR-cut filter").click()
@@ -231,7 +231,7 @@ def test_a_filter_needs_a_holder(page: Page, address: str):
 
 
 def test_export_gives_the_rig_file(page: Page, address: str, tmp_path: Path):
-    page.goto(f"{address}/rigs/magpie/glass")
+    page.goto(f"{address}/rigs/magpie/optics")
     with page.expect_download() as caught:
         page.get_by_role("link", name=T.rig.export).click()
     path = tmp_path / "magpie.json"
@@ -243,14 +243,14 @@ def test_export_gives_the_rig_file(page: Page, address: str, tmp_path: Path):
 def test_a_reading_goes_beside_the_makers_figure(page: Page, address: str):
     page.goto(f"{address}/shelf?part=triplet-86")
     page.get_by_label(T.shelf.fieldMeasured).click()
-    page.locator(".ant-select-item-option", has_text=T.glass.focalLength).first.click()
+    page.locator(".ant-select-item-option", has_text=T.optics.focalLength).first.click()
     page.get_by_role("button", name=T.shelf.addAReading).click()
-    reading = page.get_by_role("group", name=re.compile("Measured by you")).get_by_label(T.glass.focalLength)
+    reading = page.get_by_role("group", name=re.compile("Measured by you")).get_by_label(T.optics.focalLength)
     reading.fill("459")
     reading.blur()
     page.get_by_role("button", name=T.common.keep).click()
     expect(page.get_by_text(like(T.shelf.bodyIsOnTheShelf))).to_be_visible()
-    page.goto(f"{address}/rigs/heron/glass")
+    page.goto(f"{address}/rigs/heron/optics")
     expect(big(page)).to_contain_text("367")  # 459 × 0.8
     page.locator("[data-testid=big-numbers] button", has_text=T.common.focalLength).click()
     expect(page.locator(".ant-popover [data-testid=working]")).to_contain_text("measured (callipers)")
@@ -288,8 +288,8 @@ def test_sites_change_the_seeing_of_their_rigs(page: Page, address: str):
     page.get_by_role("button", name=T.common.addASite).click()
     expect(page.get_by_role("dialog", name=T.sky.whereDoYouObserveFrom)).to_be_visible()
     page.keyboard.press("Escape")
-    page.goto(f"{address}/rigs/bittern/glass")
-    expect(finding(page, "O2", verdict="strains")).to_be_visible()
+    page.goto(f"{address}/rigs/bittern/optics")
+    expect(finding(page, "O2", verdict="warning")).to_be_visible()
 
 
 def test_daylight_is_remembered(page: Page, address: str):

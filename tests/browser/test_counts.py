@@ -11,8 +11,8 @@ from tests.terms import T
 
 def counted(text: str) -> tuple[int, int]:
     """Problems and warnings in words such as "2 problems, 7 warnings" or "1 problem · 3 warnings · 40 OK"."""
-    found = [re.search(rf"(\d+) {word}", text) for word in ("problem", "warning")]
-    return tuple(int(match[1]) if match else 0 for match in found)  # type: ignore[return-value]
+    results = [re.search(rf"(\d+) {word}", text) for word in ("problem", "warning")]
+    return tuple(int(match[1]) if match else 0 for match in results)  # type: ignore[return-value]
 
 
 def test_board_ledger_rail_and_comparison_count_alike(page: Page, address: str):
@@ -25,33 +25,33 @@ def test_board_ledger_rail_and_comparison_count_alike(page: Page, address: str):
         head.get_attribute("href").split("/")[2]: head.get_by_role("img").first.get_attribute("aria-label")
         for head in heads.all()
     }
-    told: dict[str, tuple[int, int]] = {}
+    answer: dict[str, tuple[int, int]] = {}
     for rig, words in board.items():
         page.goto(f"{address}/rigs/{rig}/aim")
-        ledger = page.get_by_label(T.rig.ledger)
-        findings = ledger.get_by_test_id("finding")
+        panel = page.get_by_label(T.rig.findings)
+        findings = panel.get_by_test_id("finding")
         expect(findings.first).to_be_visible()
-        told[rig] = counted(ledger.locator("header").inner_text())
-        assert told[rig] == counted(words), rig
-        assert told[rig] == tuple(ledger.locator(f".finding.{verdict}").count() for verdict in ("breaks", "strains"))
-        assert marks[rig] == ("problem" if told[rig][0] else "warning" if told[rig][1] else "OK"), rig
+        answer[rig] = counted(panel.locator("header").inner_text())
+        assert answer[rig] == counted(words), rig
+        assert answer[rig] == tuple(panel.locator(f".finding.{verdict}").count() for verdict in ("problem", "warning"))
+        assert marks[rig] == ("problem" if answer[rig][0] else "warning" if answer[rig][1] else "OK"), rig
         rail = step(page, "aim").inner_text()
         targets = page.get_by_role("toolbar", name=T.kit.targetsOfThisRig).get_by_role("button")
         expect(targets.first).to_be_visible()
         framed = targets.count() - 1
         assert (f"{framed} target" if framed else "no target") in rail
-    page.goto(f"{address}/compare?rigs={','.join(told)}")
-    line = page.get_by_test_id("sides").get_by_role("row", name=re.compile(f"^{T.growth.breaksStrains}"))
+    page.goto(f"{address}/compare?rigs={','.join(answer)}")
+    line = page.get_by_test_id("sides").get_by_role("row", name=re.compile(f"^{T.growth.problemsWarnings}"))
     expect(line).to_be_visible()
     cells = [cell.inner_text() for cell in line.get_by_role("cell").all()]
-    assert cells == [f"{breaks}, {strains}" for breaks, strains in told.values()]
+    assert cells == [f"{breaks}, {strains}" for breaks, strains in answer.values()]
 
 
 def labelled(page: Page, blocks: str) -> dict[str, float]:
     """Lengths by name from labels such as "21 mm filter drawer, 21.0 mm, with …"."""
-    found = (re.match(r"(.+), ([\d.]+) mm(?:, with .+)?$", one.get_attribute("aria-label") or "")
-             for one in page.locator(blocks).all())  # fmt: skip
-    return {match[1]: float(match[2]) for match in found if match}
+    result = (re.match(r"(.+), ([\d.]+) mm(?:, with .+)?$", item.get_attribute("aria-label") or "")
+             for item in page.locator(blocks).all())  # fmt: skip
+    return {match[1]: float(match[2]) for match in result if match}
 
 
 def test_strip_rule_and_ledger_tell_the_same_lengths(page: Page, address: str):

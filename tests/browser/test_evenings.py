@@ -4,40 +4,40 @@ import re
 
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import finding, held, mend, quiet, step
+from tests.browser.conftest import finding, fix, held, quiet, step
 from tests.browser.test_journeys import pick
 from tests.terms import T, fill
 
 MOST_MENDS = 25
 
 
-def ledger(page: Page) -> Locator:
-    return page.get_by_label(T.rig.ledger)
+def panel(page: Page) -> Locator:
+    return page.get_by_label(T.rig.findings)
 
 
-def breaks(page: Page) -> int:
-    """How many findings break, once the ledger has come to rest."""
+def problems(page: Page) -> int:
+    """How many findings break, once the panel has come to rest."""
     quiet(page)
     page.wait_for_timeout(400)
-    return int(page.get_by_test_id("tally").get_attribute("data-breaks") or 0)
+    return int(page.get_by_test_id("tally").get_attribute("data-problem") or 0)
 
 
-def mend_all(page: Page) -> list[str]:
-    """Take the first mend of the first break that has one, again and again; what was clicked."""
+def fix_all(page: Page) -> list[str]:
+    """Take the first fix of the first break that has one, again and again; what was clicked."""
     taken: list[str] = []
-    while breaks(page) and len(taken) < MOST_MENDS:
-        broken = ledger(page).locator(".finding.breaks")
+    while problems(page) and len(taken) < MOST_MENDS:
+        broken = panel(page).locator(".finding.problem")
         for line in broken.get_by_test_id("finding-line").all():
             if line.get_attribute("aria-expanded") == "false":
                 line.click()
-        mends = broken.get_by_test_id("mends").get_by_role("button")
-        # What was counted may be the ledger of before the last mend: it is over then, too.
-        over = page.locator("[data-testid=tally][data-breaks='0']")
-        expect(mends.first.or_(over), f"after {taken}").to_be_visible()
+        fixes = broken.get_by_test_id("fixes").get_by_role("button")
+        # What was counted may be the panel of before the last fix: it is over then, too.
+        over = page.locator("[data-testid=tally][data-problem='0']")
+        expect(fixes.first.or_(over), f"after {taken}").to_be_visible()
         if over.is_visible():
             continue
-        taken.append(mends.first.inner_text())
-        mends.first.click()
+        taken.append(fixes.first.inner_text())
+        fixes.first.click()
         page.wait_for_timeout(300)
     return taken
 
@@ -62,18 +62,18 @@ def test_a_camera_on_a_tripod_says_how_long_in_five_clicks(page: Page, address: 
     click(page.get_by_role("button", name=T.rig.chooseACamera, exact=True))
     click(page.locator("[data-testid=picker-list] button", has_text="reflex body, 23.4"))
     assert click.count <= 5
-    rail = step(page, "guide")
+    rail = step(page, "guiding")
     expect(rail).to_contain_text(re.compile(r"[\d.]+ s"))
-    told = re.search(r"([\d.]+) s", rail.inner_text())
-    expect(ledger(page)).to_contain_text(f"{told[1]} s")
-    trail = ledger(page).get_by_test_id("finding").filter(has_text=f"{told[1]} s")
-    expect(trail).to_have_class("finding breaks")
+    match = re.search(r"([\d.]+) s", rail.inner_text())
+    expect(panel(page)).to_contain_text(f"{match[1]} s")
+    trail = panel(page).get_by_test_id("finding").filter(has_text=f"{match[1]} s")
+    expect(trail).to_have_class("finding problem")
     if trail.get_by_test_id("finding-line").get_attribute("aria-expanded") == "false":
         trail.get_by_test_id("finding-line").click()
     code = str(trail.get_attribute("data-code"))
-    mend(trail, "/guide/sub_s").click()
+    fix(trail, "/guide/sub_s").click()
     held(page)
-    expect(finding(page, code, verdict="holds")).to_be_visible()
+    expect(finding(page, code, verdict="ok")).to_be_visible()
 
 
 def test_a_triplet_rig_from_nothing_to_no_breaks(page: Page, address: str):
@@ -81,14 +81,14 @@ def test_a_triplet_rig_from_nothing_to_no_breaks(page: Page, address: str):
     page.get_by_role("button", name=T.common.newRig).click()
     pick(page, T.rig.chooseATelescopeOrLens, "86 mm", "86 mm f/5.4 triplet")
     pick(page, T.rig.chooseACamera, "colour 18.2", "cooled colour camera, 18.2")
-    step(page, "load").click()
+    step(page, "mount").click()
     for button, words, part in (
-        (fill(T.load.chooseAWords, words=T.load.mount), "equatorial mount, 13", "equatorial mount, 13 kg"),
-        (fill(T.load.chooseAWords, words=T.load.support), "steel", "steel tripod"),
+        (fill(T.mount.chooseAWords, words=T.mount.mount), "equatorial mount, 13", "equatorial mount, 13 kg"),
+        (fill(T.mount.chooseAWords, words=T.mount.support), "steel", "steel tripod"),
     ):
         pick(page, button, words, part)
-    taken = mend_all(page)
-    assert breaks(page) == 0 and len(taken) <= 12, taken
+    taken = fix_all(page)
+    assert problems(page) == 0 and len(taken) <= 12, taken
 
 
 def test_camera_wheel_and_off_axis_guider_into_heron(page: Page, address: str):
@@ -101,11 +101,11 @@ def test_camera_wheel_and_off_axis_guider_into_heron(page: Page, address: str):
         pick(page, "Replace…", words, new)
         page.get_by_role("dialog").get_by_role("button", name=button, exact=True).click()
         expect(page.locator(f"[data-testid=train-block][aria-label^='{new}']")).to_be_visible()
-    step(page, "guide").click()
-    page.get_by_role("button", name=T.guide.guideOffAxis).click()
-    mend(page.get_by_test_id("guide-foot"), "/guide/method").click()
-    taken = mend_all(page)
-    assert breaks(page) == 0 and len(taken) <= 4, taken
+    step(page, "guiding").click()
+    page.get_by_role("button", name=T.guiding.guideOffAxis).click()
+    fix(page.get_by_test_id("guiding-foot"), "/guide/method").click()
+    taken = fix_all(page)
+    assert problems(page) == 0 and len(taken) <= 4, taken
     step(page, "spacing").click()
     blocks = page.locator("[data-testid=train-block]")
     expect(blocks.first).to_be_visible()

@@ -136,44 +136,44 @@ def test_a_mosaic_and_another_rig_over_it(page: Page, address: str):
     expect(page.locator("[data-testid=other-footprint] text")).to_have_text("Wren")
 
 
-def test_mend_the_first_fault_of_magpie(page: Page, address: str):
-    page.goto(f"{address}/rigs/magpie/glass")
-    ledger = page.get_by_label(T.rig.ledger)
+def test_fix_the_first_fault_of_magpie(page: Page, address: str):
+    page.goto(f"{address}/rigs/magpie/optics")
+    panel = page.get_by_label(T.rig.findings)
     tally = page.get_by_test_id("tally")
-    expect(tally).to_have_attribute("data-breaks", "12")
-    first = ledger.locator("[data-testid=finding]").first
+    expect(tally).to_have_attribute("data-problem", "12")
+    first = panel.locator("[data-testid=finding]").first
     expect(first).to_have_attribute("data-code", "O1")
-    lay = first.get_by_test_id("mend").filter(has_text="×1.0 coma corrector")
+    lay = first.get_by_test_id("fix").filter(has_text="×1.0 coma corrector")
     lay.click()
-    expect(tally).to_have_attribute("data-breaks", "8")
+    expect(tally).to_have_attribute("data-problem", "8")
     expect(page.locator("[data-testid=light-strip]")).to_contain_text("")
     expect(page.get_by_role("button", name=re.compile("coma corrector, 2-inch, "))).to_be_visible()
-    told = ledger.get_by_test_id("mended")
-    expect(told).to_contain_text("×1.0 coma corrector")
-    # The mend is gone, and with it what was in focus: the ledger has it, not the top of the page.
-    expect(ledger).to_be_focused()
-    told.get_by_role("button", name=T.rig.undo).click()
-    expect(tally).to_have_attribute("data-breaks", "12")
-    expect(told).to_be_hidden()
+    answer = panel.get_by_test_id("fixed")
+    expect(answer).to_contain_text("×1.0 coma corrector")
+    # The fix is gone, and with it what was in focus: the panel has it, not the top of the page.
+    expect(panel).to_be_focused()
+    answer.get_by_role("button", name=T.rig.undo).click()
+    expect(tally).to_have_attribute("data-problem", "12")
+    expect(answer).to_be_hidden()
     saved(page, 3)
     expect(page.get_by_test_id("saved")).to_contain_text(T.rig.undone)
-    # Its undo is offered for as long as it would undo the mend and nothing else.
+    # Its undo is offered for as long as it would undo the fix and nothing else.
     lay.click()
-    expect(told).to_be_visible()
-    page.get_by_label(T.rig.nameOfTheRig).fill("Magpie, mended")
+    expect(answer).to_be_visible()
+    page.get_by_label(T.rig.nameOfTheRig).fill("Magpie, fixed")
     page.get_by_label(T.rig.nameOfTheRig).press("Enter")
-    expect(told).to_be_hidden()
+    expect(answer).to_be_hidden()
 
 
-def test_the_tour_leads_to_the_mend(page: Page, address: str):
+def test_the_tour_leads_to_the_fix(page: Page, address: str):
     page.goto(address)
     page.get_by_role("link", name=T.board.twoMinuteTour).click()
-    for title in (T.rig.theLightStrip, T.rig.sixNumbers, T.rig.ledger, T.rig.aMend):
+    for title in (T.rig.theLightStrip, T.rig.sixNumbers, T.rig.findings, T.rig.aFix):
         expect(page.locator(".ant-tour-title")).to_have_text(title)
         page.locator(".ant-tour-footer .ant-btn-primary").click()
     expect(page.locator(".ant-tour")).to_be_hidden()
     page.get_by_role("button", name=T.rig.iGoOnByMyself).click()
-    expect(page.get_by_test_id("mend-by-mend")).to_have_count(0)
+    expect(page.get_by_test_id("fix-by-fix")).to_have_count(0)
 
 
 def test_a_damaged_file_is_refused_with_its_reason_and_a_good_one_taken(page: Page, address: str, tmp_path: Path):
@@ -183,10 +183,10 @@ def test_a_damaged_file_is_refused_with_its_reason_and_a_good_one_taken(page: Pa
     body["rig"]["path"][2]["part"]["sensor"]["pixel_um"] = 390
     bad.write_text(json.dumps(body))
     page.get_by_label(T.board.rigFile).set_input_files(bad)
-    told = page.locator(".ant-notification")
-    expect(told).to_contain_text(T.board.thisFileWasNotImported)
+    answer = page.locator(".ant-notification")
+    expect(answer).to_contain_text(T.board.thisFileWasNotImported)
     for said in ("sensor.pixel_um", titled(Sensor, "pixel_um"), "390", "0.5", "30 µm"):
-        expect(told).to_contain_text(said)
+        expect(answer).to_contain_text(said)
     expect(page.locator("[data-testid=row-head]")).to_have_count(4)
     good = tmp_path / "good.json"
     good.write_text((EXAMPLES / "wren.json").read_text())
@@ -195,15 +195,15 @@ def test_a_damaged_file_is_refused_with_its_reason_and_a_good_one_taken(page: Pa
 
 
 def test_every_figure_opens_its_working(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/glass")
+    page.goto(f"{address}/rigs/heron/optics")
     page.locator("[data-testid=big-numbers] button", has_text=T.rig.pixelScale).click()
     expect(page.locator(".ant-popover [data-testid=working]")).to_contain_text("206.265 · p / f")
     expect(page.locator(".ant-popover [data-testid=working]")).to_contain_text("3.5 µm")
 
 
 def test_the_focal_length_slider_lays_correctors_by_key(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/glass")
-    slider = page.get_by_role("slider", name=T.glass.focalLength)
+    page.goto(f"{address}/rigs/heron/optics")
+    slider = page.get_by_role("slider", name=T.optics.focalLength)
     expect(slider).to_have_attribute("aria-valuenow", "371")
     slider.press("ArrowRight")
     expect(slider).to_have_attribute("aria-valuenow", "464")
@@ -212,7 +212,7 @@ def test_the_focal_length_slider_lays_correctors_by_key(page: Page, address: str
 
 
 def test_a_part_is_swapped_moved_and_taken_out_by_keyboard_and_hand(page: Page, address: str):
-    page.goto(f"{address}/rigs/bittern/glass")
+    page.goto(f"{address}/rigs/bittern/optics")
     ring = page.get_by_role("button", name=re.compile("20 mm M48 ring, 20 mm"))
     ring.focus()
     page.keyboard.press("Alt+ArrowRight")
@@ -232,10 +232,10 @@ def test_a_part_is_swapped_moved_and_taken_out_by_keyboard_and_hand(page: Page, 
 
 
 def test_a_jump_by_key_lands_in_the_step(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/glass")
-    expect(page.get_by_label(T.rig.ledger)).to_contain_text(T.rig.hold)
+    page.goto(f"{address}/rigs/heron/optics")
+    expect(page.get_by_label(T.rig.findings)).to_contain_text(T.rig.hold)
     page.keyboard.press("4")
-    expect(page.get_by_role("region", name=STEPS["load"].title)).to_be_focused()
+    expect(page.get_by_role("region", name=STEPS["mount"].title)).to_be_focused()
     page.keyboard.press("Tab")
     assert page.evaluate("document.activeElement.closest('.stage') !== null")
 
@@ -281,3 +281,12 @@ def test_help_opens_the_page_of_the_place_and_is_found(page: Page, address: str)
     expect(page.get_by_test_id("guide-page")).to_have_attribute("data-page", "glossary")
     page.goto(f"{address}/guide/no-such-page")
     expect(page.get_by_text(T.help.noSuchPage)).to_be_visible()
+
+
+def test_a_term_of_the_glossary_opens_where_it_stands(page: Page, address: str):
+    page.goto(f"{address}/rules/G5")
+    term = page.locator("[data-term]").first
+    term.click()
+    expect(page.get_by_test_id("meaning")).to_be_visible()
+    page.get_by_test_id("meaning").get_by_role("link", name=T.help.glossary).click()
+    expect(page.get_by_test_id("guide-page")).to_have_attribute("data-page", "glossary")

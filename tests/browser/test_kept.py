@@ -120,7 +120,7 @@ def test_a_refused_mark_is_set_aside_and_holds_up_none(page: Page, address: str)
 
 def test_what_was_typed_on_other_data_stays_with_those_and_can_be_fetched(page: Page, address: str):
     page.request.post(f"{address}/api/v1/keep/backup")
-    page.goto(f"{address}/rigs/heron/glass")
+    page.goto(f"{address}/rigs/heron/optics")
     saved(page, 1)
     kept_here(page, "unsaved.wren", {"base": 1, "rig": {"name": "typed here"}})
     backup = page.request.get(f"{address}/api/v1/keep").json()["backups"][0]["name"]
@@ -134,9 +134,9 @@ def test_what_was_typed_on_other_data_stays_with_those_and_can_be_fetched(page: 
     page.goto(f"{address}/keep")
     left = page.get_by_test_id("left-behind")
     expect(left.get_by_role("listitem")).to_have_count(2)
-    with page.expect_download() as told:
+    with page.expect_download() as answer:
         left.get_by_role("listitem").filter(has_text="wren").get_by_test_id("download").click()
-    assert json.loads(told.value.path().read_text())["rig"]["name"] == "typed here"
+    assert json.loads(answer.value.path().read_text())["rig"]["name"] == "typed here"
     for _ in range(2):
         left.get_by_test_id("discard").first.click()
     expect(left).to_have_count(0)
@@ -154,9 +154,9 @@ def test_a_browser_that_keeps_nothing_says_so_and_works(page: Page, address: str
 
 
 PLACES = (
-    "/", "/begin", "/tonight", "/log", "/keep", "/shelf", "/sky", "/compare", "/stages", "/practice", "/rules", "/about",
-    "/field", "/rigs/heron/glass", "/rigs/heron/spacing", "/rigs/heron/aim", "/rigs/heron/load", "/rigs/heron/guide",
-    "/rigs/heron/power", "/rigs/heron/expose", "/rigs/heron/build", "/rigs/heron/night", "/rigs/heron/proof",
+    "/", "/begin", "/tonight", "/log", "/keep", "/shelf", "/sky", "/compare", "/stages", "/preferences", "/rules", "/about",
+    "/field", "/rigs/heron/optics", "/rigs/heron/spacing", "/rigs/heron/aim", "/rigs/heron/mount", "/rigs/heron/guiding",
+    "/rigs/heron/power", "/rigs/heron/exposure", "/rigs/heron/assembly", "/rigs/heron/night", "/rigs/heron/frames",
 )  # fmt: skip
 
 

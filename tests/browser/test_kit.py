@@ -11,15 +11,15 @@ from tests.terms import T, fill, like
 # Where handles are: the page, one handle on it, the key that moves it.
 HANDLES = (
     ("rigs/heron/aim?target=ic-1805", fill(T.aim.footprintOnTarget, target="IC 1805"), "ArrowLeft"),
-    ("rigs/heron/glass", "Focal length", "ArrowRight"),
-    ("rigs/heron/load", "Tube in the saddle", "ArrowLeft"),
-    ("rigs/heron/load", "on the shaft", "ArrowUp"),
+    ("rigs/heron/optics", "Focal length", "ArrowRight"),
+    ("rigs/heron/mount", "Tube in the saddle", "ArrowLeft"),
+    ("rigs/heron/mount", "on the shaft", "ArrowUp"),
     ("sky", "Place on the map", "ArrowRight"),
 )
 CURVES = (
     ("rigs/heron/aim?target=ic-1805", "night-picture", "° up"),
-    ("rigs/heron/load", "wind-curve", "m/s: vibration"),
-    ("rigs/bittern/guide", "error-bars", "″"),
+    ("rigs/heron/mount", "wind-curve", "m/s: vibration"),
+    ("rigs/bittern/guiding", "error-bars", "″"),
     ("rigs/magpie/power", "charge", "Wh used"),
     ("rigs/magpie/power", "dew", "°C"),
 )
@@ -39,22 +39,22 @@ def test_a_handle_moves_by_keys_and_says_where_it_stands(page: Page, address: st
 
 
 def test_every_drag_surface_says_what_is_pointed_at_and_what_is_in_focus(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/load")
+    page.goto(f"{address}/rigs/heron/mount")
     says = page.get_by_test_id("plot-says").first
     expect(says).to_contain_text("Drag the tube")
     page.locator("[data-testid=elevation] [data-testid=weight]").first.hover()
-    expect(says).to_contain_text(like(T.load.positionMmMmFromTheAxis))
+    expect(says).to_contain_text(like(T.mount.positionMmMmFromTheAxis))
     page.mouse.move(5, 5)
     expect(says).to_contain_text("Drag the tube")
-    page.get_by_role("slider", name=T.load.tubeInTheSaddle).focus()
-    expect(says).to_contain_text(like(T.load.saddleSaddleMmMmAheadOf))
+    page.get_by_role("slider", name=T.mount.tubeInTheSaddle).focus()
+    expect(says).to_contain_text(like(T.mount.saddleSaddleMmMmAheadOf))
 
 
 @pytest.mark.parametrize(("place", "curve", "words"), CURVES)
 def test_a_curve_is_walked_along_by_keys(page: Page, address: str, place: str, curve: str, words: str):
     page.goto(f"{address}/{place}")
     if curve == "wind-curve":
-        page.get_by_role("tab", name=T.load.windFromTheSide).click()
+        page.get_by_role("tab", name=T.mount.windFromTheSide).click()
     chart = page.get_by_test_id(curve)
     chart.get_by_role("application").focus()
     page.keyboard.press("ArrowRight")
@@ -62,7 +62,7 @@ def test_a_curve_is_walked_along_by_keys(page: Page, address: str, place: str, c
 
 
 def test_escape_lets_go_of_what_is_dragged_and_nothing_is_kept(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/load")
+    page.goto(f"{address}/rigs/heron/mount")
     weight = page.locator("[data-testid=elevation] [data-testid=weight]").first
     box = weight.bounding_box()
     stood = weight.get_attribute("aria-valuetext")
@@ -92,7 +92,7 @@ def test_the_list_of_keys_is_what_is_bound(page: Page, address: str):
     expect(page.get_by_test_id("elevation")).to_be_visible()
     page.keyboard.press("?")
     # What belongs to another step is gone from the list with its view.
-    expect(page.get_by_role("dialog", name=T.app.keys)).to_contain_text(T.load.slideItInTheSaddleBy)
+    expect(page.get_by_role("dialog", name=T.app.keys)).to_contain_text(T.mount.slideItInTheSaddleBy)
     expect(page.get_by_role("dialog", name=T.app.keys)).not_to_contain_text(T.spacing.findRings2)
 
 

@@ -10,16 +10,16 @@ from tests.terms import T, fill, like
 
 
 def test_balance_heron_from_scratch(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/load")
-    page.get_by_role("button", name=fill(T.load.takeTheWordsAway, words=T.load.mount)).click()
-    expect(page.get_by_text(T.load.noMountYetWhatItMay)).to_be_visible()
+    page.goto(f"{address}/rigs/heron/mount")
+    page.get_by_role("button", name=fill(T.mount.takeTheWordsAway, words=T.mount.mount)).click()
+    expect(page.get_by_text(T.mount.noMountYetWhatItMay)).to_be_visible()
     page.get_by_role("slider", name=re.compile("^5.1 kg")).focus()
-    page.get_by_role("button", name=like(T.load.takeThePartOff, part="5.1 kg")).click()
-    page.get_by_role("button", name=fill(T.load.chooseAWords, words=T.load.mount)).click()
+    page.get_by_role("button", name=like(T.mount.takeThePartOff, part="5.1 kg")).click()
+    page.get_by_role("button", name=fill(T.mount.chooseAWords, words=T.mount.mount)).click()
     page.get_by_label(T.common.searchTheShelf).fill("equatorial 13")
     page.locator("[data-testid=picker-list] button").first.click()
     expect(page.get_by_role("button", name="No counterweight")).to_be_visible()
-    page.get_by_role("button", name=T.load.hangAWeight).click()
+    page.get_by_role("button", name=T.mount.hangAWeight).click()
     page.get_by_label(T.common.searchTheShelf).fill("5.1 kg")
     page.locator("[data-testid=picker-list] button").first.click()
     weight = page.get_by_role("slider", name=re.compile("^5.1 kg"))
@@ -27,21 +27,21 @@ def test_balance_heron_from_scratch(page: Page, address: str):
     weight.focus()
     page.keyboard.press("ArrowUp")
     expect(weight).to_have_attribute("aria-valuenow", "219")
-    page.get_by_role("button", name=T.load.balanceTheWeights).click()
+    page.get_by_role("button", name=T.mount.balanceTheWeights).click()
     expect(weight).to_have_attribute("aria-valuenow", "228")
-    tube = page.get_by_role("slider", name=T.load.tubeInTheSaddle)
+    tube = page.get_by_role("slider", name=T.mount.tubeInTheSaddle)
     tube.focus()
     for _ in range(4):
         page.keyboard.press("Shift+ArrowRight")
     expect(tube).to_have_attribute("aria-valuenow", "135")
-    page.get_by_role("button", name=T.load.balanceTheTube).click()
+    page.get_by_role("button", name=T.mount.balanceTheTube).click()
     expect(tube).to_have_attribute("aria-valuenow", "175")
-    expect(step(page, "load").locator("[data-verdict=holds]")).to_be_visible()
-    expect(page.get_by_text(like(T.load.markOnTheShaftMark))).to_contain_text("98 mm")
+    expect(step(page, "mount").locator("[data-verdict=ok]")).to_be_visible()
+    expect(page.get_by_text(like(T.mount.markOnTheShaftMark))).to_contain_text("98 mm")
 
 
 def test_a_weight_is_dragged_and_the_numbers_follow(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/load")
+    page.goto(f"{address}/rigs/heron/mount")
     weight = page.get_by_role("slider", name=re.compile("^5.1 kg"))
     box = steady(weight)
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
@@ -49,37 +49,37 @@ def test_a_weight_is_dragged_and_the_numbers_follow(page: Page, address: str):
     page.mouse.down()
     page.mouse.move(x, y + 20)
     page.mouse.move(x, y + 40)
-    expect(step(page, "load").locator("[data-verdict=strains], [data-verdict=breaks]")).to_be_visible()
+    expect(step(page, "mount").locator("[data-verdict=warning], [data-verdict=problem]")).to_be_visible()
     page.mouse.up()
     saved(page, 2)
     page.get_by_role("button", name=T.rig.undo, exact=True).click()
     expect(weight).to_have_attribute("aria-valuenow", "228")
-    expect(step(page, "load").locator("[data-verdict=holds]")).to_be_visible()
+    expect(step(page, "mount").locator("[data-verdict=ok]")).to_be_visible()
 
 
-def test_a_rider_at_one_side_is_told_and_mended(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/load")
-    page.get_by_role("slider", name=fill(T.load.boxOnTheTube, box="50 mm f/4 guide scope")).focus()
-    page.get_by_role("combobox", name=fill(T.load.sideOfThePart, part="50 mm")).click()
+def test_a_rider_at_one_side_is_told_and_fixed(page: Page, address: str):
+    page.goto(f"{address}/rigs/heron/mount")
+    page.get_by_role("slider", name=fill(T.mount.boxOnTheTube, box="50 mm f/4 guide scope")).focus()
+    page.get_by_role("combobox", name=fill(T.mount.sideOfThePart, part="50 mm")).click()
     page.get_by_title(T.spacing.left).last.click()
-    unfold(page, "L5").locator("[data-testid=mend][data-verdict=holds]").first.click()
-    expect(step(page, "load").locator("[data-verdict=holds]")).to_be_visible()
+    unfold(page, "L5").locator("[data-testid=fix][data-verdict=ok]").first.click()
+    expect(step(page, "mount").locator("[data-verdict=ok]")).to_be_visible()
 
 
 def test_bitterns_guide_scope_fails_and_is_switched_to_off_axis(page: Page, address: str):
-    page.goto(f"{address}/rigs/bittern/load")
-    page.get_by_role("button", name=T.load.addARider).click()
+    page.goto(f"{address}/rigs/bittern/mount")
+    page.get_by_role("button", name=T.mount.addARider).click()
     page.get_by_label(T.common.searchTheShelf).fill("30 mm f/4")
     page.locator("[data-testid=picker-list] button").first.click()
-    step(page, "guide").click()
-    page.get_by_role("button", name=T.guide.guideThroughTheScope).click()
-    expect(finding(page, "G2", verdict="strains")).to_be_visible()
+    step(page, "guiding").click()
+    page.get_by_role("button", name=T.guiding.guideThroughTheScope).click()
+    expect(finding(page, "G2", verdict="warning")).to_be_visible()
     expect(page.get_by_role("columnheader", name=re.compile("Guide scope"))).to_have_class("now")
-    page.locator("[data-testid=guide-foot]").get_by_role(
+    page.locator("[data-testid=guiding-foot]").get_by_role(
         "button", name="Guide off-axis with the installed guider"
     ).click()
     expect(page.get_by_role("columnheader", name=re.compile("Off-axis"))).to_have_class("now")
-    expect(step(page, "guide").locator("[data-verdict=holds]")).to_be_visible()
+    expect(step(page, "guiding").locator("[data-verdict=ok]")).to_be_visible()
 
 
 def test_wren_through_a_winter_night_on_its_battery(page: Page, address: str):
@@ -88,20 +88,20 @@ def test_wren_through_a_winter_night_on_its_battery(page: Page, address: str):
     expect(big).to_contain_text("12.2 h")
     expect(page.get_by_role("figure", name=like(T.power.chargeThroughTheNightUsableWh))).to_be_visible()
     held(page)
-    expect(finding(page, "P1", verdict="holds")).to_be_visible()
+    expect(finding(page, "P1", verdict="ok")).to_be_visible()
     hours = page.get_by_label(titled(Supply, "hours"))
     hours.fill("30")
     hours.press("Enter")
     expect(page.get_by_text(like(T.power.emptyAfterLastsHH)).first).to_be_visible()
-    unfold(page, "P1").get_by_test_id("mend").filter(has_text="256 Wh").click()
-    expect(finding(page, "P1", verdict="holds")).to_be_visible()
+    unfold(page, "P1").get_by_test_id("fix").filter(has_text="256 Wh").click()
+    expect(finding(page, "P1", verdict="ok")).to_be_visible()
 
 
 def test_magpies_faults_in_these_steps_are_mended_by_clicks(page: Page, address: str):
-    page.goto(f"{address}/rigs/magpie/load")
+    page.goto(f"{address}/rigs/magpie/mount")
     for code in ("L3", "L11", "P1"):
-        unfold(page, code).get_by_test_id("mend").first.click()
-        expect(finding(page, code, verdict="breaks")).to_have_count(0)
+        unfold(page, code).get_by_test_id("fix").first.click()
+        expect(finding(page, code, verdict="problem")).to_have_count(0)
 
 
 def test_rigs_and_revisions_are_laid_side_by_side(page: Page, address: str):
@@ -156,7 +156,7 @@ def test_stages_are_named_added_and_taken_out(page: Page, address: str):
 
 
 def test_the_shopping_list(page: Page, address: str):
-    page.goto(f"{address}/rigs/magpie/load")
+    page.goto(f"{address}/rigs/magpie/mount")
     page.get_by_role("button", name=T.rig.cost).click()
     drawer = page.get_by_role("dialog")
     expect(drawer.get_by_text(T.rig.toBuy)).to_be_visible()

@@ -36,7 +36,7 @@ BARE = """(names) => {
 def names(page: Page, address: str) -> list[str]:
     """What parts are called, on the shelf and on rigs: a name may hold a number."""
     api = page.request
-    parts = [one["body"]["name"] for one in api.get(f"{address}/api/v1/parts?most=500").json()]
+    parts = [item["body"]["name"] for item in api.get(f"{address}/api/v1/parts?most=500").json()]
     text = "".join(api.get(f"{address}/api/v1/rigs/{rig}").text() for rig in RIGS)
     return sorted({*parts, *re.findall(r'"name": ?"([^"]+)"', text)}, key=len, reverse=True)
 

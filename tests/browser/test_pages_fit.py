@@ -8,9 +8,9 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import saved
 from tests.terms import T, like
 
-STEPS = ("aim", "glass", "spacing", "load", "guide", "power", "expose", "build")
-PLACES = ("", "tonight", "shelf", "sky", "compare", "stages", "practice", "rules", "rules/G1", "about")
-DRAWN = ("aim", "glass", "spacing", "load")  # the others begin with a table
+STEPS = ("aim", "optics", "spacing", "mount", "guiding", "power", "exposure", "assembly")
+PLACES = ("", "tonight", "shelf", "sky", "compare", "stages", "preferences", "rules", "rules/G1", "about")
+DRAWN = ("aim", "optics", "spacing", "mount")  # the others begin with a table
 
 
 def tall(page: Page) -> int:
@@ -26,7 +26,7 @@ def test_a_step_fits_the_window_and_its_work_one_and_a_half(page: Page, address:
     for part in (".strip-panel", ".rail", ".stage svg", "[data-testid=finding]"):
         expect(page.locator(part).first).to_be_in_viewport()
     assert page.evaluate("document.querySelector('.stage').scrollHeight") <= 1200
-    assert page.evaluate("document.querySelector('.ledger').scrollHeight") <= 1200
+    assert page.evaluate("document.querySelector('.findings').scrollHeight") <= 1200
 
 
 @pytest.mark.parametrize("place", PLACES)
@@ -42,8 +42,8 @@ def test_on_a_phone_the_instrument_is_high_up_and_nothing_scrolls_sideways(page:
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{address}/rigs/heron/{step}")
     expect(page.get_by_test_id("finding").first).to_be_visible()
-    if step == "glass":  # its second picture comes before its first
-        expect(page.get_by_role("img", name=like(T.glass.starFwhmPxPixelsWide))).to_be_visible()
+    if step == "optics":  # its second picture comes before its first
+        expect(page.get_by_role("img", name=like(T.optics.starFwhmPxPixelsWide))).to_be_visible()
     drawing = page.locator(".stage svg").first
     expect(drawing).to_be_visible()
     box = drawing.bounding_box() if step in DRAWN else page.locator(".stage > *").first.bounding_box()
@@ -56,7 +56,7 @@ def test_on_a_phone_the_instrument_is_high_up_and_nothing_scrolls_sideways(page:
 
 
 def test_the_slim_strip_grows_under_the_pointer_and_stays_when_told(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/load")
+    page.goto(f"{address}/rigs/heron/mount")
     strip = page.get_by_test_id("light-strip")
     expect(strip).to_be_visible()
     slim = strip.bounding_box()
@@ -72,9 +72,9 @@ def test_the_slim_strip_grows_under_the_pointer_and_stays_when_told(page: Page, 
 
 
 def test_one_night_for_the_whole_application(page: Page, address: str):
-    """Chosen in the top bar, kept in the address and over links; Board, ledger and Sky follow."""
+    """Chosen in the top bar, kept in the address and over links; Board, panel and Sky follow."""
     page.goto(address)
-    expect(page.locator("th", has_text="M13")).to_contain_text("0 h 00")
+    expect(page.locator("th", has_text="M13")).to_contain_text("0 min")
     page.get_by_label("Choose the night").click()
     page.get_by_role("button", name=T.app.nextNewMoon).click()
     expect(page.get_by_role("group", name=T.app.nightOf)).to_contain_text("8–9 Dec")
@@ -131,4 +131,4 @@ def test_the_first_screen_is_light(browser, address: str):
     expect(page.get_by_test_id("ladder").locator("svg")).to_be_visible()
     page.wait_for_load_state("networkidle")
     page.close()
-    assert sum(sizes.values()) <= 260_000, sorted(sizes.items(), key=lambda one: -one[1])
+    assert sum(sizes.values()) <= 260_000, sorted(sizes.items(), key=lambda item: -item[1])

@@ -33,9 +33,9 @@ def frames(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 def test_frames_are_dropped_and_the_focal_length_is_taken_as_measured(page: Page, address: str, frames: Path):
-    page.goto(f"{address}/rigs/heron/proof")
-    expect(page.get_by_text(T.proof.noFrameOfThisRigWas)).to_be_visible()
-    page.get_by_label(T.proof.framesInFits).set_input_files(sorted(frames.glob("*.fits")))
+    page.goto(f"{address}/rigs/heron/frames")
+    expect(page.get_by_text(T.frames.noFrameOfThisRigWas)).to_be_visible()
+    page.get_by_label(T.frames.framesInFits).set_input_files(sorted(frames.glob("*.fits")))
     strip = page.get_by_test_id("frames").get_by_role("button")
     expect(strip).to_have_count(3)
     expect(page.get_by_test_id("coming")).to_contain_text("d-odd.fits: this is no FITS file")
@@ -52,15 +52,15 @@ def test_frames_are_dropped_and_the_focal_length_is_taken_as_measured(page: Page
     expect(causes).to_contain_text("No fault found")
     held = page.get_by_test_id("designed")
     expect(held).to_contain_text("Pixel scale")
-    page.get_by_role("button", name=like(T.proof.takeMeasuredFocalMmMmAs)).click()
+    page.get_by_role("button", name=like(T.frames.takeMeasuredFocalMmMmAs)).click()
     saved(page, 2)
     expect(page.locator("[data-figure='optics.focal_length_mm']").first).to_contain_text("354")
     expect(finding(page, "O6")).to_be_visible()
     expect(held.get_by_role("row", name=re.compile("Pixel scale"))).to_contain_text("2.042″")
-    expect(page.get_by_role("button", name=like(T.proof.takeMeasuredFocalMmMmAs))).to_have_count(0)
+    expect(page.get_by_role("button", name=like(T.frames.takeMeasuredFocalMmMmAs))).to_have_count(0)
     page.reload()
     expect(strip).to_have_count(3)
-    page.get_by_role("button", name=T.proof.putThisFrameAway).click()
+    page.get_by_role("button", name=T.frames.putThisFrameAway).click()
     expect(strip).to_have_count(2)
 
 
@@ -69,15 +69,15 @@ def test_a_guide_log_is_read_and_its_error_taken_as_the_mount_s(page: Page, addr
     log, odd = tmp_path / "night.csv", tmp_path / "odd.csv"
     log.write_text("time_s,ra_error_arcsec,dec_error_arcsec\n" + rows)
     odd.write_text("hello\n")
-    page.goto(f"{address}/rigs/heron/proof")
+    page.goto(f"{address}/rigs/heron/frames")
     part = page.get_by_test_id("guide-log")
-    page.get_by_label(T.proof.guideLogAsCsv).set_input_files(odd)
+    page.get_by_label(T.frames.guideLogAsCsv).set_input_files(odd)
     expect(part.get_by_role("alert")).to_contain_text("its heading lacks time_s")
-    page.get_by_label(T.proof.guideLogAsCsv).set_input_files(log)
-    expect(part).to_contain_text(T.proof.isBeyondWhatTheRigReckons)
-    part.get_by_role("button", name=like(T.proof.takeRmsArcsecAsTheMounts)).click()
+    page.get_by_label(T.frames.guideLogAsCsv).set_input_files(log)
+    expect(part).to_contain_text(T.frames.isBeyondWhatTheRigReckons)
+    part.get_by_role("button", name=like(T.frames.takeRmsArcsecAsTheMounts)).click()
     saved(page, 2)
-    expect(step(page, "guide")).not_to_contain_text("0.41 px")
+    expect(step(page, "guiding")).not_to_contain_text("0.41 px")
 
 
 @pytest.fixture(scope="module")
@@ -101,8 +101,8 @@ def spacings(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
 
 
 def test_a_series_of_spacings_ends_in_a_ring_laid(page: Page, address: str, spacings: list[Path]):
-    page.goto(f"{address}/rigs/heron/proof")
-    page.get_by_label(T.proof.framesInFits).set_input_files(spacings)
+    page.goto(f"{address}/rigs/heron/frames")
+    page.get_by_label(T.frames.framesInFits).set_input_files(spacings)
     strip = page.get_by_test_id("frames").get_by_role("button")
     expect(strip).to_have_count(3)
     expect(page.get_by_test_id("series")).to_have_count(0)
@@ -117,7 +117,7 @@ def test_a_series_of_spacings_ends_in_a_ring_laid(page: Page, address: str, spac
     series = page.get_by_test_id("series")
     expect(series).to_contain_text(re.compile(r"Best corners at back focus 54\.[678]\d ± 0\.\d\d mm"))
     expect(series.get_by_test_id("foot")).to_be_visible()
-    series.get_by_role("button", name=T.proof.layIt).click()
+    series.get_by_role("button", name=T.frames.layIt).click()
     saved(page, 2)
     expect(series).to_contain_text("OK")
     step(page, "spacing").click()
@@ -125,8 +125,8 @@ def test_a_series_of_spacings_ends_in_a_ring_laid(page: Page, address: str, spac
 
 
 def test_the_lens_shows_a_star_and_walks_by_keys(page: Page, address: str, frames: Path):
-    page.goto(f"{address}/rigs/heron/proof")
-    page.get_by_label(T.proof.framesInFits).set_input_files([frames / "b-long.fits"])
+    page.goto(f"{address}/rigs/heron/frames")
+    page.get_by_label(T.frames.framesInFits).set_input_files([frames / "b-long.fits"])
     chart = page.get_by_test_id("star-map")
     expect(chart).to_be_visible()
     chart.hover(position={"x": 60, "y": 60})
@@ -145,8 +145,8 @@ def test_the_lens_shows_a_star_and_walks_by_keys(page: Page, address: str, frame
 
 def test_a_drill_is_solved(page: Page, address: str):
     page.add_init_script("Math.random = () => 0.5")  # one seed: what it hides is looked up below
-    page.goto(f"{address}/rigs/heron/proof")
-    page.get_by_role("button", name=T.proof.trainOnAHiddenFault).click()
+    page.goto(f"{address}/rigs/heron/frames")
+    page.get_by_role("button", name=T.frames.trainOnAHiddenFault).click()
     trainer = page.get_by_test_id("trainer")
     expect(trainer.get_by_test_id("star-map")).to_be_visible()
     trainer.get_by_role("button", name="a sub of a tenth of the length").click()
@@ -155,20 +155,20 @@ def test_a_drill_is_solved(page: Page, address: str):
     expect(trainer).to_contain_text("RMS")
     (hidden,) = drill(1_000_000_000).hidden
     trainer.get_by_role("checkbox", name=FAULTS[hidden]).check()
-    trainer.get_by_role("button", name=T.proof.decide).click()
-    told = like(T.proof.whichHiddenAfterSeenMoreWhich2, which=T.proof.thatIsIt, hidden=FAULTS[hidden], seen=2)
-    expect(trainer.get_by_role("status")).to_contain_text(told)
+    trainer.get_by_role("button", name=T.frames.decide).click()
+    answer = like(T.frames.whichHiddenAfterSeenMoreWhich2, which=T.frames.thatIsIt, hidden=FAULTS[hidden], seen=2)
+    expect(trainer.get_by_role("status")).to_contain_text(answer)
     expect(trainer.get_by_test_id("drill-score")).to_contain_text(
-        like(T.proof.rightOfAnsweredFoundConfused, right=1, answered=1)
+        like(T.frames.rightOfAnsweredFoundConfused, right=1, answered=1)
     )
-    trainer.get_by_role("button", name=T.proof.backToTheFrames).click()
-    expect(page.get_by_role("button", name=T.proof.measureFrames)).to_be_visible()
+    trainer.get_by_role("button", name=T.frames.backToTheFrames).click()
+    expect(page.get_by_role("button", name=T.frames.measureFrames)).to_be_visible()
 
 
 def test_measuring_can_be_stopped(page: Page, address: str, frames: Path):
-    page.goto(f"{address}/rigs/heron/proof")
-    expect(page.get_by_text(T.proof.noFrameOfThisRigWas)).to_be_visible()
-    page.get_by_label(T.proof.framesInFits).set_input_files(sorted(frames.glob("[abc]-*.fits")))
+    page.goto(f"{address}/rigs/heron/frames")
+    expect(page.get_by_text(T.frames.noFrameOfThisRigWas)).to_be_visible()
+    page.get_by_label(T.frames.framesInFits).set_input_files(sorted(frames.glob("[abc]-*.fits")))
     page.get_by_role("button", name=T.common.stop, exact=True).click()
     expect(page.get_by_test_id("coming")).to_be_empty()
     expect(page.get_by_role("button", name=T.common.stop, exact=True)).to_have_count(0)

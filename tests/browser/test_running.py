@@ -66,9 +66,9 @@ def test_a_night_for_heron_is_played_with_clouds_at_speed_and_ends_in_a_truthful
     ended = page.get_by_test_id("ended")
     expect(ended).to_contain_text(re.compile(r"Heron, rehearsed: \d+ of \d+ subs accepted; lost: .*cloud"))
     record = page.request.get(f"{address}/api/v1/sessions").json()["sessions"][0]["record"]
-    kept = sum(one["kept"] for one in record["subs"])
-    lost = sum(one["count"] for one in record["losses"])
-    assert record["simulated"] is True and kept + lost == sum(one["planned"] for one in record["subs"])
+    kept = sum(item["kept"] for item in record["subs"])
+    lost = sum(item["count"] for item in record["losses"])
+    assert record["simulated"] is True and kept + lost == sum(item["planned"] for item in record["subs"])
     assert f"{kept} of" in ended.inner_text()
     page.get_by_role("main").get_by_role("link", name=T.common.log).click()
     expect(page.get_by_test_id("sessions").get_by_role("button").first).to_contain_text(T.log.rehearsed2)
@@ -123,8 +123,8 @@ def test_marks_outlive_a_lost_connection_and_are_delivered_later(page: Page, con
     context.set_offline(False)
     expect(page.get_by_test_id("field-ticks")).to_have_attribute("data-waiting", "0")
     expect(page.get_by_test_id("field-kept")).to_contain_text(T.field.allMarksDelivered)
-    told = page.request.get(f"{address}/api/v1/night").json()
-    assert told["marks"] == 1 and told["cloud_since"]
+    answer = page.request.get(f"{address}/api/v1/night").json()
+    assert answer["marks"] == 1 and answer["cloud_since"]
 
 
 def test_wren_is_built_card_by_card_on_the_phone(page: Page, address: str):

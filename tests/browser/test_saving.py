@@ -43,7 +43,7 @@ def rename(page: Page, name: str) -> None:
 
 
 def test_edits_made_offline_are_merged_with_what_another_saved_meanwhile(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/glass")
+    page.goto(f"{address}/rigs/heron/optics")
     saved(page, 1)
     with offline(page):
         rename(page, "Heron away")
@@ -60,7 +60,7 @@ def test_edits_made_offline_are_merged_with_what_another_saved_meanwhile(page: P
 
 
 def test_the_same_field_changed_on_both_sides_is_asked_about(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/glass")
+    page.goto(f"{address}/rigs/heron/optics")
     saved(page, 1)
     with offline(page):
         rename(page, "Mine")
@@ -78,38 +78,38 @@ def test_the_same_field_changed_on_both_sides_is_asked_about(page: Page, address
 
 
 def test_a_change_left_behind_by_a_closed_page_is_saved_on_return(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/glass")
+    page.goto(f"{address}/rigs/heron/optics")
     saved(page, 1)
     with offline(page):
         rename(page, "Left behind")
         expect(page.get_by_test_id("notice-unsaved")).to_be_visible()
         page.goto("about:blank")
         put(address, page, saddle_mm=150)
-    page.goto(f"{address}/rigs/heron/glass")
+    page.goto(f"{address}/rigs/heron/optics")
     expect(page.get_by_test_id("notice-merged")).to_be_visible()
     kept = stored(address, page)["rig"]
     assert (kept["name"], kept["saddle_mm"]) == ("Left behind", 150)
 
 
 def test_undo_of_what_was_not_saved_drops_that_alone(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/glass")
+    page.goto(f"{address}/rigs/heron/optics")
     rename(page, "First")
     saved(page, 2)
     with offline(page):
         rename(page, "Second")
         expect(page.get_by_test_id("notice-unsaved")).to_be_visible()
         page.get_by_role("button", name=T.rig.undo, exact=True).click()
-        told = page.get_by_role("status").filter(has_text=T.rig.theChangeThatWasNotSaved)
-        expect(told).to_be_visible()
+        answer = page.get_by_role("status").filter(has_text=T.rig.theChangeThatWasNotSaved)
+        expect(answer).to_be_visible()
         expect(page.get_by_label(T.rig.nameOfTheRig)).to_have_value("First")
     assert stored(address, page)["rig"]["name"] == "First"
-    told.get_by_role("button", name=T.common.bringItBack).click()
+    answer.get_by_role("button", name=T.common.bringItBack).click()
     saved(page, 3)
     assert stored(address, page)["rig"]["name"] == "Second"
 
 
 def test_the_notice_stays_in_view_where_one_edits(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/load")
+    page.goto(f"{address}/rigs/heron/mount")
     saved(page, 1)
     with offline(page):
         rename(page, "Far down")
@@ -121,15 +121,15 @@ def test_the_notice_stays_in_view_where_one_edits(page: Page, address: str):
 
 
 def test_a_refused_rig_keeps_its_picture_and_names_the_field(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/load")
-    expect(page.get_by_role("slider", name=T.load.tubeInTheSaddle)).to_be_visible()
+    page.goto(f"{address}/rigs/heron/mount")
+    expect(page.get_by_role("slider", name=T.mount.tubeInTheSaddle)).to_be_visible()
     bad = {**stored(address, page)["rig"], "saddle_mm": -27}
     kept_here(page, "unsaved.heron", {"base": 1, "rig": bad})
     page.reload()
     refusal = page.get_by_role("alert").filter(has_text=T.kept.notSaved)
     expect(refusal).to_contain_text("Saddle centre ahead of the rear shoulder cannot be -27 mm")
-    expect(page.get_by_role("slider", name=T.load.tubeInTheSaddle)).to_be_visible()
-    expect(page.get_by_label(T.rig.ledger)).to_contain_text(T.spacing.spacing)
+    expect(page.get_by_role("slider", name=T.mount.tubeInTheSaddle)).to_be_visible()
+    expect(page.get_by_label(T.rig.findings)).to_contain_text(T.spacing.spacing)
     page.get_by_role("button", name=T.rig.undo, exact=True).click()
     expect(refusal).to_be_hidden()
     assert stored(address, page)["revision"] == 1
@@ -160,8 +160,8 @@ def test_the_pointer_and_what_it_drags_go_together(browser: Browser, address: st
     page = browser.new_page(viewport={"width": width, "height": 900})
     page.goto(f"{address}/rigs/wren/aim")
     drags_along(page, page.locator("[data-testid=centre-dot]"), (60, 20))
-    page.goto(f"{address}/rigs/heron/load")
-    drags_along(page, page.get_by_role("slider", name=like(T.load.weightOnTheShaft)), (0, 12))
+    page.goto(f"{address}/rigs/heron/mount")
+    drags_along(page, page.get_by_role("slider", name=like(T.mount.weightOnTheShaft)), (0, 12))
     page.goto(f"{address}/sky")
     page.get_by_role("button", name="Town terrace below Veleda").click()
     # Azimuth and altitude are whole or half degrees: a few pixels of rounding on a wide picture.

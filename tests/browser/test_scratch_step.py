@@ -1,4 +1,4 @@
-"""A step registered in one line is seen by its user: rail, number key, page, working, ledger, list of keys, rule book."""
+"""A step registered in one line is seen by its user: rail, number key, page, working, panel, list of keys, rule book."""
 
 import re
 from collections.abc import Iterator
@@ -20,7 +20,7 @@ def address(seeded: Path, tmp_path: Path) -> Iterator[str]:
 
 
 def test_a_scratch_step_is_seen_everywhere(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/glass")
+    page.goto(f"{address}/rigs/heron/optics")
     rail = page.get_by_role("navigation", name=T.rig.orderOfWork)
     expect(rail.get_by_role("link", name="Scratch")).to_contain_text("6 parts")
     page.keyboard.press("-")
@@ -30,7 +30,7 @@ def test_a_scratch_step_is_seen_everywhere(page: Page, address: str):
     stage.get_by_role("button", name=re.compile("Parts")).click()
     expect(page.get_by_role("tooltip")).to_contain_text("scratch.parts")
     page.keyboard.press("Escape")
-    expect(page.get_by_label(T.rig.ledger)).to_contain_text("Parts are counted")
+    expect(page.get_by_label(T.rig.findings)).to_contain_text("Parts are counted")
     page.keyboard.press("?")
     expect(page.get_by_role("dialog")).to_contain_text("Scratch")
     page.goto(f"{address}/rules/X1")

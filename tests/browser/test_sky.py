@@ -7,7 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from dravel.core.model import Site, Target
-from tests.browser.conftest import finding, mend, quiet, steady, titled
+from tests.browser.conftest import finding, fix, quiet, steady, titled
 from tests.browser.test_journeys import saved
 from tests.terms import T, fill, like
 
@@ -65,7 +65,7 @@ def test_a_horizon_read_from_a_file_tells_bad_lines_and_keeps_the_good(page: Pag
 def test_the_night_of_a_target_and_its_best_month(page: Page, address: str):
     page.goto(f"{address}/rigs/bittern/aim?target=ngc-891")
     strip = page.get_by_role("region", name=T.aim.nightAndYear)
-    expect(strip).to_contain_text(like(T.aim.usableHDarkAndFreeAbove, usable_h="9 h 30", floor_deg=30))
+    expect(strip).to_contain_text(like(T.aim.usableHDarkAndFreeAbove, usable_h="9 h 30 min", floor_deg=30))
     expect(strip).to_contain_text(re.compile("best in (late October|early November)"))
     strip.get_by_role("button", name=T.aim.year, exact=True).click()
     year = strip.get_by_test_id("year-picture")
@@ -77,7 +77,7 @@ def test_the_night_of_a_target_and_its_best_month(page: Page, address: str):
     page.keyboard.press("Enter")
     saved(page, 2)
     expect(strip.get_by_label(T.aim.plannedForTheNightOf)).to_have_attribute("data-night", re.compile("^2027-04"))
-    expect(finding(page, "A1", "NGC 891")).not_to_have_attribute("data-verdict", "holds")
+    expect(finding(page, "A1", "NGC 891")).not_to_have_attribute("data-verdict", "ok")
     strip.get_by_label("Choose the night").click()
     page.get_by_role("button", name=T.common.tonight2, exact=True).click()
     expect(strip.get_by_label(T.aim.plannedForTheNightOf)).to_contain_text("tonight, 25–26 Nov")
@@ -85,8 +85,8 @@ def test_the_night_of_a_target_and_its_best_month(page: Page, address: str):
 
 def test_an_out_of_season_target_is_mended_to_its_season(page: Page, address: str):
     page.goto(f"{address}/rigs/bittern/aim?target=ngc-6205")
-    low = page.locator("[data-testid=finding][data-code=A1]:not([data-verdict=holds])")
-    mend(low, "/night").click()
+    low = page.locator("[data-testid=finding][data-code=A1]:not([data-verdict=ok])")
+    fix(low, "/night").click()
     expect(low).to_have_count(0)
     expect(page.get_by_label(T.aim.plannedForTheNightOf)).to_have_attribute("data-night", re.compile("^2027-0[45]"))
 
@@ -107,7 +107,7 @@ def test_a_mosaic_of_the_veil_is_exported_and_read_back(page: Page, address: str
 def test_the_board_for_another_night_and_place(page: Page, address: str):
     page.goto(address)
     expect(page.locator("[data-testid=sky-tools]")).to_contain_text("25 Nov: dark 19:22")
-    expect(page.locator("th", has_text="M13")).to_contain_text("0 h 00")
+    expect(page.locator("th", has_text="M13")).to_contain_text("0 min")
     night = page.get_by_role("group", name=T.app.nightOf)
     expect(night).to_contain_text("tonight, 25–26 Nov")
     night.get_by_label("Choose the night").click()
@@ -115,7 +115,7 @@ def test_the_board_for_another_night_and_place(page: Page, address: str):
     page.get_by_label(T.common.eveningOf).press("Enter")
     expect(night).to_contain_text("5–6 Jun 2027")
     assert "night=2027-06-05" in page.url
-    expect(page.locator("th", has_text="M13")).not_to_contain_text("0 h 00")
+    expect(page.locator("th", has_text="M13")).not_to_contain_text("0 min")
     page.get_by_role("combobox", name=T.board.site).select_option("Town terrace below Veleda")
     expect(page.get_by_role("link", name=re.compile(r"^Heron on M13: 13% · \d+"))).to_be_visible()
 
@@ -150,10 +150,12 @@ def test_targets_are_edited_listed_and_read_from_a_file(page: Page, address: str
     file = tmp_path / "spring.csv"
     file.write_text("name;ra;dec;type;size\nM51;13 29 52.7;+47 11 43;galaxy;11\nNowhere;;12\n")
     page.get_by_label(T.sky.targetsFile).set_input_files(file)
-    told = page.get_by_role("dialog", name=T.kit.targetsFromAFile)
-    expect(told).to_contain_text(fill(T.kit.addedWhatCanBeReadWrong, added="1", what="target", wrong="1", which="line"))
-    expect(told).to_contain_text("ra_deg: is missing")
-    told.get_by_role("button", name=fill(T.kit.addTheAddedGoodOnes, added="1")).click()
+    answer = page.get_by_role("dialog", name=T.kit.targetsFromAFile)
+    expect(answer).to_contain_text(
+        fill(T.kit.addedWhatCanBeReadWrong, added="1", what="target", wrong="1", which="line")
+    )
+    expect(answer).to_contain_text("ra_deg: is missing")
+    answer.get_by_role("button", name=fill(T.kit.addTheAddedGoodOnes, added="1")).click()
     expect(region.locator("tr", has_text="M51")).to_contain_text("13h 29m 53s")
     region.get_by_label(T.sky.searchTheTargets).fill("nothing such")
     expect(region).to_contain_text(T.sky.noTargetFitsTheseWordsClear)

@@ -1,11 +1,11 @@
-"""The Spacing step as a user works it: by hand, by keys, by the solver, by mends."""
+"""The Spacing step as a user works it: by hand, by keys, by the solver, by fixes."""
 
 import re
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import finding, held, mend, quiet, steady, step
+from tests.browser.conftest import finding, fix, held, quiet, steady, step
 from tests.browser.test_journeys import pick, saved
 from tests.terms import T, fill, like
 
@@ -36,12 +36,12 @@ def test_a_55_mm_train_with_a_reflex_body(page: Page, address: str):
     pick(page, T.rig.chooseACamera, "reflex 23.4", "reflex body, 23.4")
     step(page, "spacing").click()
     expect(numbers(page)).to_contain_text("−11.0")
-    expect(finding(page, "S1", verdict="breaks").first).to_be_visible()
+    expect(finding(page, "S1", verdict="problem").first).to_be_visible()
     choices = page.get_by_role("region", name=T.spacing.findRings)
     choices.get_by_role("button", name=re.compile("11 mm reflex camera ring, M48")).first.click()
-    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "holds")
+    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "ok")
     expect(block(page, "11 mm reflex camera ring, M48")).to_be_visible()
-    expect(step(page, "spacing").locator("[data-verdict=holds]")).to_be_visible()
+    expect(step(page, "spacing").locator("[data-verdict=ok]")).to_be_visible()
     page.get_by_role("button", name=T.rig.undo).click()
     expect(numbers(page)).to_contain_text("−11.0")
 
@@ -57,7 +57,7 @@ def test_a_mono_train_with_wheel_and_guider_to_tolerance(page: Page, address: st
     step(page, "spacing").click()
     expect(numbers(page)).to_contain_text("−1.0")
     page.get_by_role("region", name=T.spacing.findRings).get_by_role("button", name=re.compile("1 mm")).first.click()
-    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "holds")
+    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "ok")
     panel(page, T.spacing.guideBranch)
     page.get_by_role("region", name=T.spacing.guideBranch).get_by_role("combobox", name=T.spacing.guiding).click()
     page.locator(".ant-select-item", has_text=T.common.offAxisGuider).click()
@@ -68,17 +68,17 @@ def test_a_mono_train_with_wheel_and_guider_to_tolerance(page: Page, address: st
     page.get_by_role("button", name=T.spacing.bringToFocus).click()
     expect(page.get_by_role("region", name=T.spacing.guideBranch)).to_contain_text(T.spacing.inFocus)
     held(page)
-    expect(finding(page, "S8", verdict="holds")).to_be_visible()
+    expect(finding(page, "S8", verdict="ok")).to_be_visible()
 
 
 def test_a_vignetting_nosepiece_found_and_cured(page: Page, address: str):
     page.goto(f"{address}/rigs/magpie/spacing")
-    found = finding(page, "S6")
-    expect(found).to_contain_text("0%")
+    result = finding(page, "S6")
+    expect(result).to_contain_text("0%")
     expect(page.locator("[data-testid=light-picture] figcaption")).to_contain_text("1.25-inch nosepiece")
-    found.get_by_role("button").first.click()
-    expect(found).to_contain_text(re.compile("27.0 mm.*51.5 mm"))
-    found.get_by_role("button", name=re.compile("2-inch nosepiece")).last.click()
+    result.get_by_role("button").first.click()
+    expect(result).to_contain_text(re.compile("27.0 mm.*51.5 mm"))
+    result.get_by_role("button", name=re.compile("2-inch nosepiece")).last.click()
     expect(page.locator("[data-testid=light-picture] figcaption")).not_to_contain_text("1.25-inch nosepiece")
 
 
@@ -89,25 +89,25 @@ def test_magpie_from_four_faults_to_no_breaks_by_clicks(page: Page, address: str
         spacing = page.evaluate(
             """async () => {
               const kept = await (await fetch('/api/v1/rigs/magpie')).json();
-              const answer = await (await fetch('/api/v1/evaluate?mends=true', {method: 'POST',
+              const answer = await (await fetch('/api/v1/evaluate?fixes=true', {method: 'POST',
                 headers: {'content-type': 'application/json'}, body: JSON.stringify({rig: kept.rig})})).json();
-              return answer.evaluation.findings.filter((f) => f.step === 'spacing' && f.verdict !== 'holds')
-                .map((f) => [f.code, f.mends.length]);
+              return answer.evaluation.findings.filter((f) => f.step === 'spacing' && f.verdict !== 'ok')
+                .map((f) => [f.code, f.fixes.length]);
             }"""
         )
-        code = next((code for code, mends in spacing if mends), None)
+        code = next((code for code, fixes in spacing if fixes), None)
         if code is None:
             break
-        one = finding(page, code).and_(page.locator(":not([data-verdict=holds])")).first
-        if one.locator("[data-testid=unfolded]").count() == 0:
-            one.locator("[data-testid=finding-line]").click()
+        first = finding(page, code).and_(page.locator(":not([data-verdict=ok])")).first
+        if first.locator("[data-testid=unfolded]").count() == 0:
+            first.locator("[data-testid=finding-line]").click()
         before = page.locator("[data-testid=saved]").inner_text()
-        one.locator("[data-testid=mends] button").first.click()
+        first.locator("[data-testid=fixes] button").first.click()
         expect(page.locator("[data-testid=saved]")).not_to_have_text(before)
         expect(page.get_by_test_id("saved")).to_have_attribute("data-revision", re.compile("."))
     # What is left is a strain that only another camera would cure.
     assert spacing == [["S6", 0]]
-    expect(step(page, "spacing").locator("[data-verdict=strains]")).to_be_visible()
+    expect(step(page, "spacing").locator("[data-verdict=warning]")).to_be_visible()
 
 
 def test_keys_mark_move_take_and_insert(page: Page, address: str):
@@ -124,7 +124,7 @@ def test_keys_mark_move_take_and_insert(page: Page, address: str):
     page.keyboard.press("Delete")
     expect(numbers(page)).to_contain_text("−16.5")
     page.keyboard.press("Control+z")
-    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "holds")
+    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "ok")
     block(page, "21 mm filter drawer").focus()
     page.keyboard.press("i")
     expect(page.locator("[data-testid=fits]")).to_contain_text("Between")
@@ -197,7 +197,7 @@ def test_one_reading_over_a_group(page: Page, address: str):
     total.fill("38.6")
     total.press("Enter")
     expect(numbers(page)).to_contain_text("+0.4")
-    expect(finding(page, "S2", verdict="strains")).to_be_visible()
+    expect(finding(page, "S2", verdict="warning")).to_be_visible()
 
 
 def test_a_swap_is_compared_before_it_is_made(page: Page, address: str):
@@ -211,7 +211,7 @@ def test_a_swap_is_compared_before_it_is_made(page: Page, address: str):
     dialog.get_by_role("button", name=T.rig.swapItInWithTheseRings).click()
     expect(block(page, "16.5 mm off-axis guider, M48")).to_be_visible()
     held(page)
-    expect(finding(page, "S2", verdict="holds")).to_be_visible()
+    expect(finding(page, "S2", verdict="ok")).to_be_visible()
 
 
 def test_what_stays_together_moves_whole(page: Page, address: str):
@@ -330,8 +330,8 @@ def test_the_front_ring_off_and_on(page: Page, address: str):
     expect(numbers(page)).to_contain_text("−11.0")
     expect(finding(page, "S13")).to_be_visible()
     finding(page, "S13").get_by_role("button").first.click()
-    mend(finding(page, "S13"), "/part").click()
-    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "holds")
+    fix(finding(page, "S13"), "/part").click()
+    expect(page.get_by_test_id("spacing-error")).to_have_attribute("data-verdict", "ok")
 
 
 def test_a_drawer_that_opens_underneath_is_told(page: Page, address: str):
@@ -339,7 +339,7 @@ def test_a_drawer_that_opens_underneath_is_told(page: Page, address: str):
     block(page, "21 mm filter drawer").click()
     page.get_by_label(T.spacing.facesSeenFromBehind).click()
     page.locator(".ant-select-item-option", has_text=T.spacing.down).click()
-    expect(finding(page, "S14", verdict="strains")).to_be_visible()
+    expect(finding(page, "S14", verdict="warning")).to_be_visible()
     page.get_by_label(T.common.filterInUse).click()
     page.locator(".ant-select-item-option", has_text=T.common.none).click()
     expect(numbers(page)).to_contain_text("+0.7")

@@ -8,7 +8,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from dravel.stand_ins.picture import Faults, PictureRig, random_stars, take
 from dravel.stand_ins.taking import write
-from tests.browser.conftest import kept_here, mend, saved
+from tests.browser.conftest import fix, kept_here, saved
 from tests.terms import T, fill, like
 
 TUTORIALS = Path(__file__).parents[2] / "docs" / "tutorials"
@@ -20,7 +20,7 @@ class Walk:
     def __init__(self, page: Page, name: str) -> None:
         self.page = page
         text = (TUTORIALS / f"{name}.md").read_text()
-        self.left = [" ".join(one.split()) for one in re.findall(r"\*\*(.+?)\*\*", text, re.S)]
+        self.left = [" ".join(item.split()) for item in re.findall(r"\*\*(.+?)\*\*", text, re.S)]
 
     def press(self, words: str, at: Locator | None = None) -> None:
         """Press what the tutorial names next."""
@@ -113,7 +113,7 @@ def test_off_axis(page: Page, address: str):
         expect(page.locator(f"[data-testid=train-block][aria-label^='{new}']")).to_be_visible()
     walk.step("Guiding")
     walk.press("Guide off-axis")
-    mend(page.get_by_test_id("guide-foot"), "/guide/method").click()
+    fix(page.get_by_test_id("guiding-foot"), "/guide/method").click()
     walk.step("Spacing")
     expect(page.locator("[data-testid=train-block][aria-label*='off-axis guider']")).to_be_visible()
     saved(page, 5)  # a change not yet saved is dropped, not undone
@@ -124,22 +124,22 @@ def test_off_axis(page: Page, address: str):
 
 def test_travelling(page: Page, address: str):
     walk = Walk(page, "travelling")
-    walk.open("Mount", f"{address}/rigs/wren/load")
-    expect(page.get_by_test_id("load-numbers")).to_be_visible()
+    walk.open("Mount", f"{address}/rigs/wren/mount")
+    expect(page.get_by_test_id("mount-numbers")).to_be_visible()
     walk.step("Power")
-    expect(page.get_by_label(T.rig.ledger)).to_be_visible()
+    expect(page.get_by_label(T.rig.findings)).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 844})
-    walk.open("Assembly", f"{address}/rigs/wren/build")
+    walk.open("Assembly", f"{address}/rigs/wren/assembly")
     card = page.get_by_test_id("card")
     walk.press("Done", card.get_by_role("button", name=T.common.done))
-    expect(page.get_by_test_id("build-progress")).to_contain_text("1 of")
+    expect(page.get_by_test_id("assembly-progress")).to_contain_text("1 of")
     walk.press("Down")
     expect(page.get_by_test_id("cards")).to_be_visible()
     walk.done()
 
 
-def test_a_wish(page: Page, address: str):
-    walk = Walk(page, "a-wish")
+def test_targets_to_rig(page: Page, address: str):
+    walk = Walk(page, "targets-to-rig")
     page.goto(address)
     walk.press("Rig finder", page.get_by_role("link", name=T.common.begin, exact=True))
     walk.press("galaxies in spring")
@@ -200,8 +200,8 @@ def leaning(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
 
 def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]):
     walk = Walk(page, "night-gone-wrong")
-    walk.open("Frames", f"{address}/rigs/heron/proof")
-    page.get_by_label(T.proof.framesInFits).set_input_files(leaning)
+    walk.open("Frames", f"{address}/rigs/heron/frames")
+    page.get_by_label(T.frames.framesInFits).set_input_files(leaning)
     expect(page.get_by_test_id("frames").get_by_role("button")).to_have_count(2)
     expect(page.get_by_test_id("causes")).to_contain_text("Sensor tilt")
     walk.press("Exclude this frame")
@@ -209,13 +209,13 @@ def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]
     walk.open("Log", f"{address}/log")
     walk.press("Nights from frames of…")
     page.get_by_role("menuitem", name="Heron").click()
-    one = page.get_by_test_id("one-night")
-    expect(one).to_contain_text(fill(T.log.rigNightOfNight, rig="Heron", night="2026-11-20"))
-    expect(one.get_by_role("row", name=re.compile("IC 1805"))).to_contain_text("2")
-    expect(one).to_contain_text(fill(T.log.countLostWhy, count="1", why="excluded after inspection"))
-    one.get_by_label(T.log.notesOfThisNight).fill("The drawer's screw was loose.")
+    item = page.get_by_test_id("one-night")
+    expect(item).to_contain_text(fill(T.log.rigNightOfNight, rig="Heron", night="2026-11-20"))
+    expect(item.get_by_role("row", name=re.compile("IC 1805"))).to_contain_text("2")
+    expect(item).to_contain_text(fill(T.log.countLostWhy, count="1", why="excluded after inspection"))
+    item.get_by_label(T.log.notesOfThisNight).fill("The drawer's screw was loose.")
     walk.press("Save note")
-    expect(one.get_by_role("button", name=T.log.keepTheNote)).to_have_count(0)
+    expect(item.get_by_role("button", name=T.log.keepTheNote)).to_have_count(0)
     page.keyboard.press("/")
     page.get_by_role("textbox", name=T.app.findAnything).fill("screw loose")
     expect(page.get_by_test_id("found")).to_contain_text("Heron, 2026-11-20")
@@ -227,12 +227,12 @@ def test_the_night_that_went_wrong(page: Page, address: str, leaning: list[Path]
     walk.done()
 
 
-def test_the_tour_mends_magpie_to_the_end(page: Page, address: str):
+def test_the_tour_fixes_magpie_to_the_end(page: Page, address: str):
     page.goto(address)
     page.get_by_role("link", name=T.board.twoMinuteTour).click()
     for _ in range(4):
         page.locator(".ant-tour-footer .ant-btn-primary").click()
-    coach = page.get_by_test_id("mend-by-mend")
+    coach = page.get_by_test_id("fix-by-fix")
     for left in range(12):
         expect(
             coach.locator(".ant-btn-primary").or_(coach.get_by_text(T.rig.nothingBreaksAnyMore)).first
@@ -245,7 +245,7 @@ def test_the_tour_mends_magpie_to_the_end(page: Page, address: str):
         expect(coach.locator(".ant-btn-primary")).to_be_visible()
         assert left < 11
     expect(coach).to_contain_text(T.rig.nothingBreaksAnyMore)
-    expect(page.get_by_test_id("tally")).to_have_attribute("data-breaks", "0")
+    expect(page.get_by_test_id("tally")).to_have_attribute("data-problem", "0")
     coach.get_by_role("button", name=T.rig.endOfTheTour).click()
     expect(coach).to_have_count(0)
 

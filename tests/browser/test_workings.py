@@ -13,10 +13,10 @@ from tests.terms import T
     [
         ("/rigs/heron/spacing", "spacing.actual_mm", "Σ l"),
         ("/rigs/bittern/spacing", "spacing.stack_rss_mm", "√Σ t²"),
-        ("/rigs/heron/load", "load.inertia_kg_m2", "I₂"),
-        ("/rigs/heron/guide", "guide.rms_px", "ρ / scale"),
+        ("/rigs/heron/mount", "mount.inertia_kg_m2", "I₂"),
+        ("/rigs/heron/guiding", "guiding.rms_px", "ρ / scale"),
         ("/rigs/magpie/power", "power.energy_had_wh", "Q · u · k"),
-        ("/rigs/heron/glass", "optics.sampling_px", "F / scale"),
+        ("/rigs/heron/optics", "optics.sampling_px", "F / scale"),
     ],
 )
 def test_the_working_opens_in_place_and_shows_its_key(page: Page, address: str, view: str, key: str, says: str):
@@ -28,8 +28,8 @@ def test_the_working_opens_in_place_and_shows_its_key(page: Page, address: str, 
 
 
 def test_what_is_given_shows_by_whom_and_no_formula(page: Page, address: str):
-    page.goto(f"{address}/rigs/heron/guide")
-    page.locator("button[data-figure='guide.flexure_arcsec_h']").click()
+    page.goto(f"{address}/rigs/heron/guiding")
+    page.locator("button[data-figure='guiding.flexure_arcsec_h']").click()
     working = page.get_by_role("tooltip")
     expect(working).to_contain_text("given: 6 ″/h")
     expect(working).to_contain_text("order of magnitude")
@@ -49,4 +49,4 @@ def test_a_score_on_the_board_shows_its_terms(page: Page, address: str):
     shown = score.inner_text()
     score.click()
     expect(page.get_by_role("tooltip")).to_contain_text(f"Heron: {shown} of 100")
-    expect(page.get_by_role("tooltip")).to_contain_text(T.expose.moon)
+    expect(page.get_by_role("tooltip")).to_contain_text(T.exposure.moon)

@@ -25,10 +25,10 @@ def test_spacing_case_and_zeros_do_not_matter(text):
 @pytest.mark.parametrize("number", range(1, 111))
 def test_every_messier_number_is_found_first(number):
     # M102 is a second name of M101 in the list; M40 and M73 are stars, M24 and M25 have numbers of their own.
-    found = catalogue().search(f"M {number}", 1)
+    match = catalogue().search(f"M {number}", 1)
     expected = {102: "M101"}.get(number, f"M{number}")
-    if not found or found[0].name != expected:
-        pytest.fail(f"M{number} gave {found[0].name if found else None}")
+    if not match or match[0].name != expected:
+        pytest.fail(f"M{number} gave {match[0].name if match else None}")
 
 
 @pytest.mark.parametrize(
@@ -40,10 +40,10 @@ def test_common_names_and_second_numbers(text, name):
 
 
 def test_exact_goes_before_beginning_goes_before_containing():
-    found = names("NGC 28", 40)
-    assert found[0] == "NGC 28"
-    assert all(name.startswith("NGC 28") for name in found[:10])
-    assert len(found) == len(set(found))
+    result = names("NGC 28", 40)
+    assert result[0] == "NGC 28"
+    assert all(name.startswith("NGC 28") for name in result[:10])
+    assert len(result) == len(set(result))
 
 
 def test_prominent_objects_come_first():
@@ -78,9 +78,9 @@ def test_targets_are_valid_and_say_what_they_are():
 
 
 def test_around_gives_the_prominent_ones_within_the_radius():
-    found = catalogue().around(148.9, 69.4, 1.0)
-    assert [target.name for target in found][:2] == ["M81", "M82"]
-    for target in found:
+    result = catalogue().around(148.9, 69.4, 1.0)
+    assert [target.name for target in result][:2] == ["M81", "M82"]
+    for target in result:
         distance = np.hypot((target.ra_deg - 148.9) * np.cos(np.radians(69.4)), target.dec_deg - 69.4)
         assert distance < 1.02
     assert len(catalogue().around(186, 12, 10, limit=5)) == 5

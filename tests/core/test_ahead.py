@@ -11,9 +11,9 @@ FULL = date(2026, 11, 25)
 
 
 def test_the_moonless_nights_are_the_best_ones():
-    found = ahead([("heron", STEPS.context(RIGS["heron"], tonight=FULL))], RIDGE, FULL)
-    assert len(found.nights) == 14 and found.nights[0].lit > 0.9 and found.nights[-1].lit < 0.1
-    row = next(one for one in found.rows if one.name == "NGC 281")
+    result = ahead([("heron", STEPS.context(RIGS["heron"], tonight=FULL))], RIDGE, FULL)
+    assert len(result.nights) == 14 and result.nights[0].lit > 0.9 and result.nights[-1].lit < 0.1
+    row = next(item for item in result.rows if item.name == "NGC 281")
     assert len(row.cells) == 14 and sum(cell.best for cell in row.cells) >= 1
     best = next(i for i, cell in enumerate(row.cells) if cell.best)
     assert best > 5 and row.cells[0].share < 0.45 and max(cell.share for cell in row.cells) == 1

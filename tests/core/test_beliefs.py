@@ -4,18 +4,18 @@ import pytest
 
 from dravel.catalogue.demo import scenario
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.model import Measurement, Practice
+from dravel.core.model import Measurement, Preferences
 from dravel.core.model.edit import Edit, apply
 from dravel.core.overview.swap import swap
 from dravel.core.steps import STEPS
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
 
 RIGS = dict(scenario().rigs)
-P = Practice()
+P = Preferences()
 
 
-def told(rig, practice=P) -> dict[str, str]:
-    return {one.key: one.words for one in STEPS.evaluate(rig, practice).beliefs}
+def told(rig, preferences=P) -> dict[str, str]:
+    return {belief.key: belief.words for belief in STEPS.evaluate(rig, preferences).beliefs}
 
 
 def test_the_numbers_are_the_rigs_own():
@@ -53,14 +53,14 @@ def test_the_same_sensor_size_is_spoken_of_in_a_swap():
     words = swap(rig, at, finer, P, starter_shelf()).belief.words
     assert "25% of the area" in words and "400 g" in words and "px of corner blur" in words
     assert swap(rig, at, part("planet-58"), P, starter_shelf()).belief is None
-    known = Practice(beliefs_put_away=("same_sensor",))
+    known = Preferences(beliefs_put_away=("same_sensor",))
     assert swap(rig, at, finer, known, starter_shelf()).belief is None
 
 
 @pytest.mark.parametrize("key", ["smaller_sensor", "fifty_five"])
 def test_put_away_for_good(key):
-    assert key not in told(RIGS["heron"], Practice(beliefs_put_away=(key,)))
-    assert len(told(RIGS["heron"], Practice(beliefs_put_away=(key,)))) == 3
+    assert key not in told(RIGS["heron"], Preferences(beliefs_put_away=(key,)))
+    assert len(told(RIGS["heron"], Preferences(beliefs_put_away=(key,)))) == 3
 
 
 def test_a_part_without_lengths_is_no_trouble():

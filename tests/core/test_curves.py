@@ -6,12 +6,12 @@ import pytest
 from pydantic import ValidationError
 
 from dravel.catalogue.demo import RIDGE, targets
-from dravel.core.model import Framing, Practice, Site, Target
+from dravel.core.model import Framing, Preferences, Site, Target
 from dravel.core.sky.curves import night_curve, night_facts, year_strip
 from dravel.core.sky.night import night_of
 from tests.conftest import a_framing
 
-P = Practice()
+P = Preferences()
 BY_NAME = {target.name: target for target in targets()}
 
 
@@ -30,7 +30,7 @@ def test_a_night_in_words_on_the_sites_own_clocks():
 
 def test_nautical_darkness_is_longer():
     night = night_of(RIDGE, date(2026, 11, 25))
-    nautical = night_facts(night, Practice(darkness="nautical"))
+    nautical = night_facts(night, Preferences(darkness="nautical"))
     assert nautical.dark_h > night_facts(night, P).dark_h + 0.9
 
 

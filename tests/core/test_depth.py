@@ -7,7 +7,7 @@ import pytest
 
 from dravel.catalogue.demo import RIDGE, TERRACE, scenario
 from dravel.catalogue.starter_shelf import part
-from dravel.core.model import Practice, Rig
+from dravel.core.model import Preferences, Rig
 from dravel.core.overview import depth
 from dravel.core.overview.depth import depths
 from dravel.core.physics import photometry as light
@@ -16,7 +16,7 @@ from dravel.core.steps import STEPS
 from dravel.core.train.throughput import COLOUR, MONO, Throughput
 from tests.conftest import a_camera, a_rig, a_telescope
 
-P = Practice()
+P = Preferences()
 HERON = dict(scenario().rigs)["heron"]
 NEBULA, GALAXY = 1, 3  # rows per area of sky
 
@@ -39,9 +39,9 @@ def at(site: object, rig: Rig) -> Rig:
 
 
 def test_a_dual_line_filter_serves_a_nebula_and_starves_a_galaxy():
-    told = hours(behind("dual-7"), behind("uvir"))
-    assert told[NEBULA][1] > 3  # without it the sky floods in
-    assert told[GALAXY][1] < 0.2
+    answer = hours(behind("dual-7"), behind("uvir"))
+    assert answer[NEBULA][1] > 3  # without it the sky floods in
+    assert answer[GALAXY][1] < 0.2
 
 
 def test_the_town_costs_hours_on_galaxies_and_far_fewer_in_a_line():
@@ -53,17 +53,17 @@ def test_the_town_costs_hours_on_galaxies_and_far_fewer_in_a_line():
 def test_a_stock_body_starves_on_hydrogen():
     stock = HERON.path[-1].part.model_copy(update={"spectral_cut": "stock"})
     path = (*HERON.path[:-1], HERON.path[-1].model_copy(update={"part": stock}))
-    told = hours(behind("dual-7"), behind("dual-7", HERON.model_copy(update={"path": path})))
+    answer = hours(behind("dual-7"), behind("dual-7", HERON.model_copy(update={"path": path})))
     # A quarter of the line: four times the hours while the sky rules, sixteen where the read noise does. Common practice.
-    assert 3.5 < told[NEBULA][1] < 16
+    assert 3.5 < answer[NEBULA][1] < 16
 
 
 def test_a_light_nobody_sees_is_said_and_the_first_that_sees_it_counts():
     oiii = part("oiii-125")
-    told = depths([STEPS.context(rig, P) for rig in (behind("oiii-125"), behind("dual-7"))])
+    answer = depths([STEPS.context(rig, P) for rig in (behind("oiii-125"), behind("dual-7"))])
     assert oiii.use == "oiii"
-    assert told[NEBULA].words == ("no signal", "1×")
-    assert told[NEBULA].values == (None, 1.0)
+    assert answer[NEBULA].words == ("no signal", "1×")
+    assert answer[NEBULA].values == (None, 1.0)
 
 
 def test_a_filter_whose_passbands_nobody_gave_is_not_known_rather_than_blind():
@@ -71,8 +71,8 @@ def test_a_filter_whose_passbands_nobody_gave_is_not_known_rather_than_blind():
     at = next(i for i, item in enumerate(path) if item.in_use is not None)
     unknown = path[at].filters[0].model_copy(update={"passbands": ()})
     path[at] = path[at].model_copy(update={"filters": (unknown,)})
-    told = depths([STEPS.context(rig, P) for rig in (behind("uvir"), HERON.model_copy(update={"path": tuple(path)}))])
-    assert all(row.words == ("1×", "—") for row in told)
+    answer = depths([STEPS.context(rig, P) for rig in (behind("uvir"), HERON.model_copy(update={"path": tuple(path)}))])
+    assert all(row.words == ("1×", "—") for row in answer)
 
 
 def test_the_gain_is_the_one_of_simulated_pixels():
@@ -117,5 +117,5 @@ def test_a_body_without_cooling_is_never_deeper_than_a_cooled_camera_of_the_same
         update={"sensor": cooled.sensor.model_copy(update={"dark_e_per_s": 0.03}), "cooling_delta_k": None}
     )
     path = (*HERON.path[:-1], HERON.path[-1].model_copy(update={"part": warm}))
-    told = hours(HERON, HERON.model_copy(update={"path": path}))
-    assert all(row[1] > 1 for row in told)
+    answer = hours(HERON, HERON.model_copy(update={"path": path}))
+    assert all(row[1] > 1 for row in answer)

@@ -25,16 +25,16 @@ def test_a_night_is_named_by_its_two_days(day, words):
 
 
 def test_tonight_is_said_and_its_neighbours_lead_on():
-    told = evening_choice(TONIGHT, TONIGHT)
-    assert told.is_tonight and told.words == "tonight, 25–26 Nov"
-    assert (told.earlier, told.later) == (date(2026, 11, 24), date(2026, 11, 26))
-    assert (told.month, told.month_before, told.month_after) == (
+    answer = evening_choice(TONIGHT, TONIGHT)
+    assert answer.is_tonight and answer.words == "tonight, 25–26 Nov"
+    assert (answer.earlier, answer.later) == (date(2026, 11, 24), date(2026, 11, 26))
+    assert (answer.month, answer.month_before, answer.month_after) == (
         "November 2026",
         date(2026, 10, 25),
         date(2026, 12, 25),
     )
-    assert len(told.evenings) == 42 and told.evenings[0].day == date(2026, 10, 26)
-    assert sum(one.month for one in told.evenings) == 30
+    assert len(answer.evenings) == 42 and answer.evenings[0].day == date(2026, 10, 26)
+    assert sum(evening.month for evening in answer.evenings) == 30
     assert not evening_choice(date(2026, 11, 26), TONIGHT).is_tonight
 
 
@@ -47,21 +47,21 @@ def test_tonight_is_said_and_its_neighbours_lead_on():
     ],
 )
 def test_new_moons_are_the_nights_nearest_to_conjunction(day, before, after):
-    told = evening_choice(day, TONIGHT)
-    assert told.new_moon_before is not None and told.new_moon_after is not None
-    assert abs((told.new_moon_before - before).days) <= 1
-    assert told.new_moon_after == after
+    answer = evening_choice(day, TONIGHT)
+    assert answer.new_moon_before is not None and answer.new_moon_after is not None
+    assert abs((answer.new_moon_before - before).days) <= 1
+    assert answer.new_moon_after == after
 
 
 def test_full_moons_are_lit_and_wane_after():
     """24 November 2026, 14:53 UTC, from memory of the almanac."""
-    lit = {one.day: one for one in evening_choice(TONIGHT, TONIGHT).evenings}
+    lit = {evening.day: evening for evening in evening_choice(TONIGHT, TONIGHT).evenings}
     assert lit[date(2026, 11, 24)].lit > 0.99 and not lit[date(2026, 11, 26)].waxing and lit[date(2026, 11, 15)].waxing
 
 
 @pytest.mark.parametrize("day", [date(1950, 1, 1), date(2099, 12, 31)])
 def test_the_ends_of_what_can_be_computed_are_ends(day):
-    told = evening_choice(day, TONIGHT)
-    assert (told.earlier is None) == (day.year == 1950) and (told.later is None) == (day.year == 2099)
-    assert all(1950 <= one.day.year <= 2099 for one in told.evenings)
+    answer = evening_choice(day, TONIGHT)
+    assert (answer.earlier is None) == (day.year == 1950) and (answer.later is None) == (day.year == 2099)
+    assert all(1950 <= evening.day.year <= 2099 for evening in answer.evenings)
     assert evening_choice(date(2027, 1, 31), TONIGHT).month_after == date(2027, 2, 28)

@@ -38,18 +38,18 @@ def limit_s(rig: Rig, declination: float = 0.0) -> float:
     return scale / (15.041 * cos(radians(declination)))
 
 
-def test_a_sub_past_the_limit_strains_or_breaks_and_its_mend_holds():
+def test_a_sub_past_the_limit_strains_or_breaks_and_its_fix_holds():
     rig = still()
     trail = finding(rig, "V1")
-    assert trail.verdict == ("breaks" if 10 * limit_s(rig) < 30 else "strains")
+    assert trail.verdict == ("problem" if 10 * limit_s(rig) < 30 else "warning")
     assert str(seconds_words(limit_s(rig))) in trail.measure
-    document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in trail.mends[0].change])
+    document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in trail.fixes[0].change])
     cured = Rig.model_validate(document)
     assert cured.guide.sub_s == pytest.approx(limit_s(rig), abs=0.1) and cured.guide.sub_s <= limit_s(rig) * 1.001
-    assert finding(cured, "V1").verdict == "holds"
+    assert finding(cured, "V1").verdict == "ok"
 
 
-@pytest.mark.parametrize(("times", "verdict"), [(0.5, "holds"), (1.0, "holds"), (3.0, "strains"), (11.0, "breaks")])
+@pytest.mark.parametrize(("times", "verdict"), [(0.5, "ok"), (1.0, "ok"), (3.0, "warning"), (11.0, "problem")])
 def test_the_longer_the_trail_the_worse(times, verdict):
     assert finding(still(times * limit_s(still())), "V1").verdict == verdict
 
@@ -57,12 +57,12 @@ def test_the_longer_the_trail_the_worse(times, verdict):
 def test_the_rail_answers_and_nothing_speaks_of_polar_axes_or_guiding():
     rig = still(framings=(a_framing(60, 60),))
     result = told(rig)
-    assert str(result.headlines["guide"]).endswith("s, untracked")
+    assert str(result.headlines["guiding"]).endswith("s, untracked")
     keys = {figure.key for figure in result.figures}
-    assert not keys & {"guide.polar_tolerance_arcmin", "guide.guided_limit_s", "guide.rms_arcsec"}
+    assert not keys & {"guiding.polar_tolerance_arcmin", "guiding.guided_limit_s", "guiding.rms_arcsec"}
     assert result.figure("optics.guiding_arcsec").value == 0
     assert not [f.code for f in result.findings if f.code in ("G4", "G5", "G7", "G8")]
-    view = STEPS["guide"].view(STEPS.context(rig))
+    view = STEPS["guiding"].view(STEPS.context(rig))
     assert view.polar_tolerance_arcmin is None and all(way.longest_sub_s is None for way in view.methods)
 
 
@@ -70,13 +70,13 @@ def test_a_head_without_a_motor_is_a_fixed_tripod_too():
     head = Mount(name="ball head", payload_kg=5, mass_g=500, driven_axes=0, guide_input="none", style="tracker")
     rig = still().model_copy(update={"mount": head})
     assert finding(rig, "V1").measure == finding(still(), "V1").measure
-    assert told(rig).headlines["guide"] == told(still()).headlines["guide"]
+    assert told(rig).headlines["guiding"] == told(still()).headlines["guiding"]
 
 
 def test_without_tripod_or_mount_nothing_is_said_yet():
     rig = still().model_copy(update={"support": None})
     assert finding(rig, "V1") is None
-    assert told(rig).headlines["guide"] == "no mount yet"
+    assert told(rig).headlines["guiding"] == "no mount yet"
 
 
 @pytest.mark.parametrize(
@@ -105,7 +105,7 @@ def test_guided_on_one_axis_the_polar_error_drifts_in_the_other():
     # Declination is not driven: two pixels in a sub are two pixels, whatever guides the other axis.
     tracker = part("tracker-5").model_copy(update={"payload_kg": 20.0})
     heron = dict(scenario().rigs)["heron"].model_copy(update={"mount": tracker, "counterweights": ()})
-    tolerance = told(heron).figure("guide.polar_tolerance_arcmin").value
+    tolerance = told(heron).figure("guiding.polar_tolerance_arcmin").value
     scale = STEPS.context(heron).known.value("pixel_scale")
     assert tolerance == pytest.approx(60 * degrees(scale / (15.041 * heron.guide.sub_s)), rel=1e-3)
 
@@ -116,20 +116,20 @@ def test_unguided_the_polar_error_drifts():
         {"name": "Unguided", "path": [{"part": part(i)} for i in ("triplet-86", "reducer-08-m63", "colour-18")],
          "mount": MOUNT, "guide": {"method": "none", "sub_s": 180}}
     )  # fmt: skip
-    tolerance = told(rig).figure("guide.polar_tolerance_arcmin")
+    tolerance = told(rig).figure("guiding.polar_tolerance_arcmin")
     scale = STEPS.context(rig).known.value("pixel_scale")
     drift = 15.041 * radians(tolerance.value / 60) * 180
     assert drift == pytest.approx(scale, rel=1e-3)
 
 
-def test_no_mend_plans_a_sub_that_trails():
+def test_no_fix_plans_a_sub_that_trails():
     """What is offered against an overflowing well or loud read noise stays within what a tripod holds."""
     bright = still(20.0, framings=(a_framing(60, 60),), site=RIDGE)
     rig = bright.model_copy(update={"purposes": ("untracked",)})
     longest = limit_s(rig, 60) * 10  # a trail of ten pixels breaks
-    for found in told(rig).findings:
-        for mend in found.mends:
-            document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in mend.change])
+    for result in told(rig).findings:
+        for fix in result.fixes:
+            document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in fix.change])
             assert Rig.model_validate(document).guide.sub_s <= max(longest, rig.guide.sub_s)
-            if found.code in ("E1", "E2"):
+            if result.code in ("E1", "E2"):
                 assert Rig.model_validate(document).guide.sub_s <= limit_s(rig, 60) * 1.01

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from dravel.core.model import Practice, Target
+from dravel.core.model import Preferences, Target
 from dravel.core.sky.framing import (
     centred,
     extent_deg,
@@ -50,8 +50,8 @@ def test_a_circle_is_the_same_every_way():
 def test_an_unknown_size_is_not_judged():
     unknown = target(None, None)
     assert extent_deg(unknown, 0) is None
-    assert fit_target(unknown, FIELD, 90, Practice()) is None
-    assert centred(unknown, FIELD, Practice()).position_angle_deg == 90
+    assert fit_target(unknown, FIELD, 90, Preferences()) is None
+    assert centred(unknown, FIELD, Preferences()).position_angle_deg == 90
 
 
 @pytest.mark.parametrize(
@@ -73,32 +73,32 @@ def test_tiles_along_a_side(extent, field, overlap, tiles):
 @pytest.mark.parametrize(
     ("major", "wide", "verdict", "words"),
     [
-        (20, False, "strains", "17%"),
-        (20, True, "holds", "17%"),
-        (60, False, "holds", "50%"),
-        (200, False, "strains", "4 tiles"),
-        (2000, False, "breaks", "247 tiles"),
+        (20, False, "warning", "17%"),
+        (20, True, "ok", "17%"),
+        (60, False, "ok", "50%"),
+        (200, False, "warning", "4 tiles"),
+        (2000, False, "problem", "247 tiles"),
     ],
 )
 def test_fit(major, wide, verdict, words):
     purposes = ("wide_field",) if wide else ()
-    fit = fit_target(target(major, major), FIELD, 90, Practice(), least=least_share(purposes, Practice()))
+    fit = fit_target(target(major, major), FIELD, 90, Preferences(), least=least_share(purposes, Preferences()))
     assert (fit.verdict, fit.words) == (verdict, words)
 
 
-def test_the_practice_moves_the_limits():
+def test_the_preferences_moves_the_limits():
     small = target(20, 20)
-    assert fit_target(small, FIELD, 90, Practice(small_target_share=0.1)).verdict == "holds"
+    assert fit_target(small, FIELD, 90, Preferences(small_target_share=0.1)).verdict == "ok"
     large = target(600, 600)
-    assert fit_target(large, FIELD, 90, Practice(mosaic_max_tiles=12)).verdict == "breaks"
-    assert fit_target(large, FIELD, 90, Practice(mosaic_max_tiles=100)).verdict == "strains"
+    assert fit_target(large, FIELD, 90, Preferences(mosaic_max_tiles=12)).verdict == "problem"
+    assert fit_target(large, FIELD, 90, Preferences(mosaic_max_tiles=100)).verdict == "warning"
 
 
 def test_a_tall_target_starts_in_portrait():
     # 2.5 degrees along north and south: two frames in landscape, one in portrait.
-    assert centred(target(150, 60, angle=0), FIELD, Practice()).position_angle_deg == 0
-    assert centred(target(150, 60, angle=90), FIELD, Practice()).position_angle_deg == 90
-    assert centred(target(), None, Practice()).position_angle_deg == 90
+    assert centred(target(150, 60, angle=0), FIELD, Preferences()).position_angle_deg == 0
+    assert centred(target(150, 60, angle=90), FIELD, Preferences()).position_angle_deg == 90
+    assert centred(target(), None, Preferences()).position_angle_deg == 90
 
 
 def test_share_inside_by_hand():
@@ -168,7 +168,7 @@ def test_points_behind_the_observer_are_left_out():
 
 def test_earlier_framings_are_told_once_newest_first_without_the_one_that_stands():
     cloud = target()
-    first = centred(cloud, FIELD, Practice())
+    first = centred(cloud, FIELD, Preferences())
     turned = first.model_copy(update={"position_angle_deg": 127.3})
     wide = turned.model_copy(update={"columns": 2, "centre_dec_deg": 60.2})
     planned = wide.model_copy(update={"night": "2026-12-01"})  # another night is no other framing
@@ -180,11 +180,11 @@ def test_earlier_framings_are_told_once_newest_first_without_the_one_that_stands
         (2, "b", (first,)),
         (1, "a", (turned,)),
     ]
-    found = earlier(history, "Cloud")
-    assert [(one.revision, one.words) for one in found] == [(3, "127°, centred"), (2, "90°, centred")]
-    assert found[0].framing == turned
+    result = earlier(history, "Cloud")
+    assert [(item.revision, item.words) for item in result] == [(3, "127°, centred"), (2, "90°, centred")]
+    assert result[0].framing == turned
     gone = earlier(history[1:], "Cloud")
-    assert [one.revision for one in gone] == [3, 2]
+    assert [item.revision for item in gone] == [3, 2]
     off = earlier([(7, "g", ()), *history], "Cloud", most=1)
-    assert [(one.revision, one.words) for one in off] == [(6, "127°, 2 × 1 tiles, 12′ off the centre")]
+    assert [(item.revision, item.words) for item in off] == [(6, "127°, 2 × 1 tiles, 12′ off the centre")]
     assert earlier(history, "Another") == ()

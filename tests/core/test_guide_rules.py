@@ -5,15 +5,16 @@ from math import hypot, inf, pi, sqrt
 import pytest
 
 from dravel.catalogue.starter_shelf import part
-from dravel.core.model import Focuser, Guide, GuideScope, Mount, PathItem, Placed, Practice, Rig
+from dravel.core.model import Focuser, Guide, GuideScope, Mount, PathItem, Placed, Preferences, Rig
 from dravel.core.physics import tracking
 from dravel.core.sky.star_counts import LATITUDES, LOG_COUNTS, MAGNITUDES, Eye, density, galactic_latitude
 from dravel.core.steps import STEPS
-from dravel.core.steps.guide.facts import FLEXURE, MOVING_MIRROR, Guiding, degrees_of
-from dravel.core.steps.guide.view import guide_view
+from dravel.core.steps.guiding.facts import FLEXURE, MOVING_MIRROR, Guiding, degrees_of
+from dravel.core.steps.guiding.view import guiding_view
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
+from tests.says import says
 
-P = Practice()
+P = Preferences()
 EYE = Eye(area_mm2=1963, scale_arcsec_px=3.82, fwhm_arcsec=4.6, exposure_s=2, sky_mag_arcsec2=21)
 
 
@@ -39,15 +40,15 @@ def scoped(focal: float = 464, guide_focal: float = 200, mounting: str = "rings"
     return a_rig(a_telescope(focal_length_mm=focal), a_camera(), **given)
 
 
-def verdict(rig: Rig, code: str, practice: Practice = P) -> str | None:
-    said = [f.verdict for f in STEPS.evaluate(rig, practice).findings if f.code == code]
-    return min(said, key=("breaks", "strains", "holds").index, default=None)
+def verdict(rig: Rig, code: str, preferences: Preferences = P) -> str | None:
+    said = [f.verdict for f in STEPS.evaluate(rig, preferences).findings if f.code == code]
+    return min(said, key=("problem", "warning", "ok").index, default=None)
 
 
 @pytest.mark.parametrize(
     ("guide_focal", "expected"),
     # Image 3.5 µm at 464 mm is 1.556 ″/px; guide 3.7 µm: four times as coarse at 122.6 mm, eight times at 61.3.
-    [(200, "holds"), (123, "holds"), (122, "strains"), (62, "strains"), (61, "breaks")],
+    [(200, "ok"), (123, "ok"), (122, "warning"), (62, "warning"), (61, "problem")],
 )
 def test_g1_scale_ratio(guide_focal, expected):
     assert verdict(scoped(guide_focal=guide_focal), "G1") == expected
@@ -56,7 +57,7 @@ def test_g1_scale_ratio(guide_focal, expected):
 @pytest.mark.parametrize(
     ("sub", "expected"),
     # Rings bend 6″ an hour: a pixel of 1.556″ in 933 s, two in 1867.
-    [(900, "holds"), (960, "strains"), (1850, "strains"), (1900, "breaks")],
+    [(900, "ok"), (960, "warning"), (1850, "warning"), (1900, "problem")],
 )
 def test_g2_flexure_over_a_sub(sub, expected):
     assert verdict(scoped(sub_s=sub), "G2") == expected
@@ -65,14 +66,19 @@ def test_g2_flexure_over_a_sub(sub, expected):
 @pytest.mark.parametrize(
     ("school", "focal", "expected"),
     [
-        ("by_flexure_and_scale", 900, "holds"),
-        ("by_flexure_and_scale", 1100, "strains"),
-        ("guide_scope_always", 1100, "holds"),
-        ("off_axis_always", 464, "strains"),
+        ("by_flexure_and_scale", 900, "ok"),
+        ("by_flexure_and_scale", 1100, "warning"),
+        ("guide_scope_always", 1100, "ok"),
+        ("off_axis_always", 464, "warning"),
     ],
 )
 def test_g2_by_school(school, focal, expected):
-    assert verdict(scoped(focal=focal, sub_s=60), "G2", Practice(guiding=school)) == expected
+    assert verdict(scoped(focal=focal, sub_s=60), "G2", Preferences(guiding=school)) == expected
+    (answer,) = [
+        f for f in STEPS.evaluate(scoped(focal=focal, sub_s=60), Preferences(guiding=school)).findings if f.code == "G2"
+    ]
+    # Flexure of a fraction of a pixel is not called too large: it is the criterion that advises a prism.
+    assert says(answer.title, "off_axis_advised") == (expected == "warning")
 
 
 @pytest.mark.parametrize("mounting", ["bolted", "rings", "shoe"])
@@ -87,7 +93,7 @@ def test_flexure_by_mounting_and_with_a_moving_mirror(mounting):
 @pytest.mark.parametrize(
     ("rms", "expected"),
     # Half of 1.556″ is 0.778″; the other terms of this rig are below 0.1″.
-    [(0.5, "holds"), (0.75, "holds"), (0.8, "strains"), (3.0, "strains"), (3.2, "breaks")],
+    [(0.5, "ok"), (0.75, "ok"), (0.8, "warning"), (3.0, "warning"), (3.2, "problem")],
 )
 def test_g4_error_against_the_pixel(rms, expected):
     assert verdict(scoped(mount=mount(guided_rms_arcsec=rms), sub_s=60), "G4") == expected
@@ -116,41 +122,41 @@ def test_what_the_mount_adds_is_named(more, words):
 @pytest.mark.parametrize(
     ("sub", "expected"),
     # 1.556 / (π·30/480 + 0.00875) = 7.6 s.
-    [(7, "holds"), (8, "strains"), (22, "strains"), (24, "breaks")],
+    [(7, "ok"), (8, "warning"), (22, "warning"), (24, "problem")],
 )
 def test_g5_unguided(sub, expected):
     rig = a_rig(a_telescope(), a_camera(), mount=mount(), guide=Guide(sub_s=sub))
     assert verdict(rig, "G5") == expected
-    figure = STEPS.evaluate(rig, P).figure("guide.unguided_limit_s")
+    figure = STEPS.evaluate(rig, P).figure("guiding.unguided_limit_s")
     assert figure.value == pytest.approx(7.6, abs=0.1)
 
 
-@pytest.mark.parametrize(("sub", "expected"), [(900, "holds"), (1000, "strains"), (3000, "breaks")])
+@pytest.mark.parametrize(("sub", "expected"), [(900, "ok"), (1000, "warning"), (3000, "problem")])
 def test_g5_guided_until_flexure_takes_a_pixel(sub, expected):
     assert verdict(scoped(sub_s=sub), "G5") == expected
 
 
 @pytest.mark.parametrize("way_in", ["port", "pulse", "both"])
 def test_g6_takes_corrections(way_in):
-    assert verdict(scoped(mount=mount(guide_input=way_in)), "G6") == "holds"
+    assert verdict(scoped(mount=mount(guide_input=way_in)), "G6") == "ok"
 
 
 def test_g6_without_a_way_in():
-    assert verdict(scoped(mount=mount(guide_input="none")), "G6") == "breaks"
+    assert verdict(scoped(mount=mount(guide_input="none")), "G6") == "problem"
     unguided = a_rig(a_telescope(), a_camera(), mount=mount(guide_input="none"))
-    assert verdict(unguided, "G6") == "holds"
+    assert verdict(unguided, "G6") == "ok"
     assert verdict(a_rig(a_telescope(), a_camera(), mount=mount()), "G6") is None
 
 
-@pytest.mark.parametrize(("error", "expected"), [(1, "holds"), (60, "holds"), (150, "strains"), (500, "breaks")])
+@pytest.mark.parametrize(("error", "expected"), [(1, "ok"), (60, "ok"), (150, "warning"), (500, "problem")])
 def test_g7_polar_error(error, expected):
-    assert verdict(scoped(), "G7", Practice(polar_error_arcmin=error)) == expected
+    assert verdict(scoped(), "G7", Preferences(polar_error_arcmin=error)) == expected
 
 
 @pytest.mark.parametrize(
     ("sub", "expected"),
     # 2′ drift 0.00875″ a second: a pixel of 1.556″ in 178 s.
-    [(170, "holds"), (190, "strains"), (530, "strains"), (540, "breaks")],
+    [(170, "ok"), (190, "warning"), (530, "warning"), (540, "problem")],
 )
 def test_g8_a_tracker_cannot_correct_declination(sub, expected):
     rig = a_rig(a_telescope(), a_camera(), mount=mount(driven_axes=1), guide=Guide(sub_s=sub))
@@ -176,7 +182,7 @@ def test_why_it_is_not_guided(change, because):
     rig = scoped().model_copy(update=change)
     assert STEPS.context(rig, P).of(Guiding).setup == (None, because)
     missing = {gap.key: gap.because for gap in STEPS.evaluate(rig, P).missing}
-    assert "guide.scale_ratio" not in missing  # not worth a word where it does not apply
+    assert "guiding.scale_ratio" not in missing  # not worth a word where it does not apply
 
 
 def test_the_hardest_target_counts():
@@ -236,7 +242,7 @@ def test_tracking_limits_by_hand():
 
 
 def test_the_methods_side_by_side():
-    view = guide_view(STEPS.context(scoped(), P, (part("guider-165"), part("guide-48"))))
+    view = guiding_view(STEPS.context(scoped(), P, (part("guider-165"), part("guide-48"))))
     ways = {way.method: way for way in view.methods}
     assert ways["guide_scope"].now and not ways["off_axis"].now and not ways["none"].now
     assert ways["off_axis"].scale == pytest.approx(206.265 * 3.7 / 464, rel=1e-3)
@@ -245,11 +251,11 @@ def test_the_methods_side_by_side():
         assert way.rms_px == pytest.approx(way.rms_arcsec / view.scale)
         assert way.rms_arcsec == pytest.approx(hypot(*(term.arcsec for term in way.terms)))
     assert ways["none"].rms_px > 1 > ways["guide_scope"].rms_px
-    bare = guide_view(STEPS.context(a_rig(a_telescope(), a_camera(), mount=mount()), P))
+    bare = guiding_view(STEPS.context(a_rig(a_telescope(), a_camera(), mount=mount()), P))
     assert [way.because for way in bare.methods] == [
         "",
         "no guide scope and camera available",
         "no OAG and camera available",
     ]
-    still = guide_view(STEPS.context(a_rig(a_telescope(), a_camera(), mount=mount(periodic_error_arcsec=None)), P))
+    still = guiding_view(STEPS.context(a_rig(a_telescope(), a_camera(), mount=mount(periodic_error_arcsec=None)), P))
     assert still.methods[0].because == "periodic error not specified"

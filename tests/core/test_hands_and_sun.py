@@ -12,7 +12,7 @@ from astropy.utils import iers
 
 from dravel.catalogue.demo import RIDGE, scenario
 from dravel.catalogue.starter_shelf import part
-from dravel.core.model import FilterHolder, Placed, Practice, Rig
+from dravel.core.model import FilterHolder, Placed, Preferences, Rig
 from dravel.core.overview.ahead import ahead
 from dravel.core.overview.board import board
 from dravel.core.overview.night_hands import sunset_slot
@@ -22,9 +22,9 @@ from dravel.core.overview.tonight import TonightPlan, tonight
 from dravel.core.sky.moving import bodies_on
 from dravel.core.sky.night import night_of
 from dravel.core.steps import STEPS
-from dravel.core.steps.build.deck import deck
-from dravel.core.steps.build.facts import Build
-from dravel.core.steps.build.starting import polar_method
+from dravel.core.steps.assembly.deck import deck
+from dravel.core.steps.assembly.facts import Build
+from dravel.core.steps.assembly.starting import polar_method
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
 
 iers.conf.auto_download, iers.conf.auto_max_age = False, None
@@ -45,7 +45,7 @@ def steps_of(plan: TonightPlan, kind: str, rig: int = 0):
 
 
 def without_motor(rig: Rig) -> Rig:
-    kept = tuple(one for one in rig.riders if getattr(one.part, "function", "") != "focus_motor")
+    kept = tuple(rider for rider in rig.riders if getattr(rider.part, "function", "") != "focus_motor")
     return rig.model_copy(update={"riders": kept})
 
 
@@ -75,7 +75,7 @@ def test_what_hands_do_is_told_with_its_time_and_never_in_two_places():
     refocused = [job for job in plan.jobs if "refocus" in job.what]
     assert refocused
     hands = sorted((step.start_s, step.end_s) for rig in plan.rigs for step in rig.steps if step.hands)
-    assert all(one[1] <= other[0] + 1 for one, other in pairwise(hands))
+    assert all(item[1] <= other[0] + 1 for item, other in pairwise(hands))
 
 
 def test_a_tracker_neither_slews_nor_guides_by_itself():
@@ -117,7 +117,7 @@ def test_nobody_waits_for_hours_to_save_a_flip():
             max(step.end_s for step in rig.steps if step.kind in ("set_up", "align", "flats")) / 300 if rig.steps else 0
         )
         for run in rig.runs:
-            curve = next(one for one in rig.curves if one.target == run.target)
+            curve = next(item for item in rig.curves if item.target == run.target)
             might = next(k for k in range(len(curve.usable)) if curve.usable[k] and k >= free)
             waited = (run.start - might) / 12
             busy = any(other.start < run.start and other.end > might for other in rig.runs)
@@ -129,13 +129,13 @@ def test_nobody_waits_for_hours_to_save_a_flip():
 
 def test_a_rig_for_planets_is_not_told_that_it_frames_nothing():
     bodies = bodies_on(night_of(RIDGE, NIGHT))
-    jupiter = next(one for one in bodies if one.body == "Jupiter")
+    jupiter = next(body for body in bodies if body.body == "Jupiter")
     framing = a_framing().model_copy(
         update={"target": jupiter, "centre_ra_deg": jupiter.ra_deg, "centre_dec_deg": jupiter.dec_deg}
     )
     rig = RIGS["bittern"].model_copy(update={"framings": (framing,), "purposes": ("planetary",)})
     empty = RIGS["bittern"].model_copy(update={"framings": ()})
-    said, none = (planned(one).rigs[0].because for one in (rig, empty))
+    said, none = (planned(item).rigs[0].because for item in (rig, empty))
     assert said and none and said != none
 
 
@@ -143,7 +143,7 @@ def test_the_board_tonight_and_the_fortnight_tell_one_dark_and_one_moon_and_astr
     day = date(2026, 11, 16)
     night = night_of(RIDGE, day)
     words = tonight([], RIDGE, day).words
-    seen = board([("heron", 1, RIGS["heron"])], (), Practice(), RIDGE, day).night
+    seen = board([("heron", 1, RIGS["heron"])], (), Preferences(), RIDGE, day).night
     for at in (night.dusk(), night.dawn()):
         clock = f"{night.local(at):%H:%M}"
         assert clock in words and clock in seen.words
@@ -172,7 +172,9 @@ def test_cards_of_rigs_that_differ():
     assert polar_method(STEPS.context(RIGS["wren"])) == "polar_scope" and "rough_focus" not in wren
     bare = RIGS["heron"].model_copy(
         update={
-            "riders": tuple(one for one in RIGS["heron"].riders if getattr(one.part, "function", "") != "controller"),
+            "riders": tuple(
+                rider for rider in RIGS["heron"].riders if getattr(rider.part, "function", "") != "controller"
+            ),
             "extras": (),
         }
     )

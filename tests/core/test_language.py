@@ -7,7 +7,7 @@ from datetime import date
 import pytest
 
 from dravel.catalogue.demo import scenario
-from dravel.core.model import Practice
+from dravel.core.model import Preferences
 from dravel.core.model.words import PLACE, Text, speak, text
 from dravel.core.steps import STEPS
 from tools.catalogue import catalogue
@@ -24,15 +24,19 @@ def pseudo() -> Iterator[None]:
 
 
 def sentences(rig):
-    found = STEPS.evaluate(rig, Practice(), shelf=scenario().parts, tonight=date(2026, 11, 25))
-    for one in found.findings:
-        yield from (one.title, one.reason, one.limit, *(mend.label for mend in one.mends))
-    yield from found.headlines.values()
+    evaluation = STEPS.evaluate(rig, Preferences(), shelf=scenario().parts, tonight=date(2026, 11, 25))
+    for finding in evaluation.findings:
+        yield from (finding.title, finding.reason, finding.limit, *(fix.label for fix in finding.fixes))
+    yield from evaluation.headlines.values()
 
 
 @pytest.mark.parametrize("name", sorted(RIGS))
 def test_no_sentence_is_left_behind(pseudo, name):
-    left = [str(one) for one in sentences(RIGS[name]) if isinstance(one, Text) and one and not str(one).startswith("⟦")]
+    left = [
+        str(sentence)
+        for sentence in sentences(RIGS[name])
+        if isinstance(sentence, Text) and sentence and not str(sentence).startswith("⟦")
+    ]
     assert left == []
 
 
@@ -46,7 +50,7 @@ def test_the_language_of_the_house_is_plain_again():
 
 
 def test_what_is_said_of_the_demo_is_in_the_catalogue():
-    known = {str(one.id) for one in catalogue() if not one.context}
+    known = {str(item.id) for item in catalogue() if not item.context}
 
     def templates(said):
         yield said.template
@@ -54,6 +58,6 @@ def test_what_is_said_of_the_demo_is_in_the_catalogue():
             if isinstance(part, Text):
                 yield from templates(part)
 
-    said = {template for rig in RIGS.values() for one in sentences(rig) for template in templates(one)}
-    left = {one for one in said if one not in known and re.search(r"[a-z]{3}.* .*[a-z]{3}", PLACE.sub("", one))}
+    said = {template for rig in RIGS.values() for sentence in sentences(rig) for template in templates(sentence)}
+    left = {item for item in said if item not in known and re.search(r"[a-z]{3}.* .*[a-z]{3}", PLACE.sub("", item))}
     assert left == set()

@@ -4,14 +4,14 @@ from math import cos, hypot, radians, sin
 
 import pytest
 
-from dravel.core.model import Dovetail, Framing, GuideScope, PathItem, Placed, Practice, Rig, Site, Support, Target
+from dravel.core.model import Dovetail, Framing, GuideScope, PathItem, Placed, Preferences, Rig, Site, Support, Target
 from dravel.core.steps import STEPS
-from dravel.core.steps.load import legs
-from dravel.core.steps.load.facts import Load
+from dravel.core.steps.mount import legs
+from dravel.core.steps.mount.facts import Load
 from tests.conftest import a_telescope
 from tests.core.test_load_rules import mount
 
-P = Practice()
+P = Preferences()
 LEGS = Support(name="legs", mass_g=5000, height_mm=800, foot_radius_mm=400)
 TUBE = a_telescope(
     tube_length_mm=900, tube_diameter_mm=100, axis_above_saddle_mm=80, mass_g=6000,
@@ -34,16 +34,16 @@ def near(rig: Rig) -> legs.LegClearance | None:
 
 
 def told(rig: Rig, shelf: tuple[object, ...] = ()) -> object:
-    found = [f for f in STEPS.evaluate(rig, P, shelf=shelf).findings if f.code == "L9"]
-    return found[0] if found else None
+    findings = [f for f in STEPS.evaluate(rig, P, shelf=shelf).findings if f.code == "L9"]
+    return findings[0] if findings else None
 
 
 def test_upright_it_is_the_distance_of_a_leg_thirty_degrees_aside():
     """By hand: the tube's axis 180 mm to the side, its rear end 450 mm below the support's top."""
-    found = near(a_rig())
+    result = near(a_rig())
     leg = 400 * (0.12 + 0.88 * found_depth() / 800)
-    assert found.gap_mm == pytest.approx(hypot(leg * cos(radians(30)) - 180, leg * sin(radians(30))) - 50 - 20, abs=6)
-    assert (found.part, found.towards) == (TUBE.name, "the zenith")
+    assert result.gap_mm == pytest.approx(hypot(leg * cos(radians(30)) - 180, leg * sin(radians(30))) - 50 - 20, abs=6)
+    assert (result.part, result.towards) == (TUBE.name, "the zenith")
 
 
 def found_depth() -> float:
@@ -78,8 +78,8 @@ def test_what_reaches_is_named_and_a_rider_is_carried_elsewhere():
     )
     low = Placed(part=scope, along_mm=-550, off_mm=110, side="below")
     finding = told(a_rig(riders=(low,), decs=(60,)))
-    assert "long guide scope" in finding.reason and finding.verdict == "breaks"
-    assert any("on top" in mend.label for mend in finding.mends)
+    assert "long guide scope" in finding.reason and finding.verdict == "problem"
+    assert any("on top" in fix.label for fix in finding.fixes)
     assert near(a_rig(riders=(low.model_copy(update={"off_at_night": True}),), decs=(60,))).part == TUBE.name
 
 
@@ -88,8 +88,8 @@ def test_a_change_after_which_nothing_reaches_is_offered():
 
     finding = told(a_rig(decs=(60,), support=LEGS.model_copy(update={"foot_radius_mm": 500})),
                    shelf=(part("pier-200"), part("pier-portable")))  # fmt: skip
-    assert finding.verdict == "breaks"
-    assert any("under the mount head" in mend.label for mend in finding.mends), [m.label for m in finding.mends]
+    assert finding.verdict == "problem"
+    assert any("under the mount head" in fix.label for fix in finding.fixes), [m.label for m in finding.fixes]
 
 
 def test_an_alt_azimuth_head_turns_over_every_leg():

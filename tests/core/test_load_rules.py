@@ -14,7 +14,7 @@ from dravel.core.model import (
     Mount,
     PathItem,
     Placed,
-    Practice,
+    Preferences,
     Rider,
     Rig,
     Shaft,
@@ -22,16 +22,16 @@ from dravel.core.model import (
     Support,
 )
 from dravel.core.steps import STEPS
-from dravel.core.steps.load import balancing, carry, legs, stand
-from dravel.core.steps.load.balancing import rated_nm
-from dravel.core.steps.load.bodies import BALANCE_SHARE, FOCUSER_SHARE, REFRACTOR_SHARE, saddle_of
-from dravel.core.steps.load.facts import Load
-from dravel.core.steps.load.limits import EVEN
-from dravel.core.steps.load.view import disk_diameter_mm, load_view
+from dravel.core.steps.mount import balancing, carry, legs, stand
+from dravel.core.steps.mount.balancing import rated_nm
+from dravel.core.steps.mount.bodies import BALANCE_SHARE, FOCUSER_SHARE, REFRACTOR_SHARE, saddle_of
+from dravel.core.steps.mount.facts import Load
+from dravel.core.steps.mount.limits import EVEN
+from dravel.core.steps.mount.view import disk_diameter_mm, mount_view
 from tests.conftest import a_camera, a_rig, a_telescope
 
-P = Practice()
-EXACT = Practice(ra_balance="exact")
+P = Preferences()
+EXACT = Preferences(ra_balance="exact")
 G = 9.80665
 
 
@@ -59,28 +59,28 @@ def weight(kilos: float, at: float, bore: float = 20, thick: float = 40) -> Hung
     return Hung(part=part, position_mm=at)
 
 
-def verdict(code: str, practice: Practice = P, **rig: object) -> str | None:
+def verdict(code: str, preferences: Preferences = P, **rig: object) -> str | None:
     """The worst of what a rule says of a rig made of these fields; None when it is silent."""
     given = {"name": "Test rig", "mount": mount(), **rig}
-    said = [f.verdict for f in STEPS.evaluate(Rig.model_validate(given), practice).findings if f.code == code]
-    return min(said, key=("breaks", "strains", "holds").index, default=None)
+    said = [f.verdict for f in STEPS.evaluate(Rig.model_validate(given), preferences).findings if f.code == code]
+    return min(said, key=("problem", "warning", "ok").index, default=None)
 
 
 @pytest.mark.parametrize(
     ("kilos", "school", "expected"),
     [
-        (13.3, "two_thirds", "holds"),
-        (13.4, "two_thirds", "strains"),
-        (20.0, "two_thirds", "strains"),
-        (20.1, "two_thirds", "breaks"),
-        (10.0, "half", "holds"),
-        (10.1, "half", "strains"),
-        (20.0, "full", "holds"),
-        (20.1, "full", "breaks"),
+        (13.3, "two_thirds", "ok"),
+        (13.4, "two_thirds", "warning"),
+        (20.0, "two_thirds", "warning"),
+        (20.1, "two_thirds", "problem"),
+        (10.0, "half", "ok"),
+        (10.1, "half", "warning"),
+        (20.0, "full", "ok"),
+        (20.1, "full", "problem"),
     ],
 )
 def test_l1_payload_by_school(kilos, school, expected):
-    assert verdict("L1", Practice(payload=school), riders=(rider(kilos),)) == expected
+    assert verdict("L1", Preferences(payload=school), riders=(rider(kilos),)) == expected
 
 
 @pytest.mark.parametrize(
@@ -102,10 +102,10 @@ def test_l1_is_stricter_with_wide_and_long_tubes(length, diameter, factor, words
 @pytest.mark.parametrize(
     ("kilos", "up", "expected"),
     [
-        (10, 299, "holds"),  # 10 kg at 399 mm of 20 kg at 200
-        (10, 301, "strains"),
-        (10, 399, "strains"),
-        (10, 401, "breaks"),
+        (10, 299, "ok"),  # 10 kg at 399 mm of 20 kg at 200
+        (10, 301, "warning"),
+        (10, 399, "warning"),
+        (10, 401, "problem"),
     ],
 )
 def test_l2_arm_against_the_rating(kilos, up, expected):
@@ -120,14 +120,14 @@ def test_l2_takes_200_mm_where_the_maker_names_none():
 @pytest.mark.parametrize(
     ("hung", "expected"),
     [
-        ((weight(5, 120),), "holds"),
-        ((weight(5, 119),), "breaks"),  # its inner face lies inside the start
-        ((weight(5, 380),), "holds"),
-        ((weight(5, 381),), "breaks"),
-        ((weight(5, 200, bore=20.5),), "holds"),
-        ((weight(5, 200, bore=30),), "breaks"),
-        ((weight(5, 200, bore=12),), "breaks"),
-        ((), "breaks"),
+        ((weight(5, 120),), "ok"),
+        ((weight(5, 119),), "problem"),  # its inner face lies inside the start
+        ((weight(5, 380),), "ok"),
+        ((weight(5, 381),), "problem"),
+        ((weight(5, 200, bore=20.5),), "ok"),
+        ((weight(5, 200, bore=30),), "problem"),
+        ((weight(5, 200, bore=12),), "problem"),
+        ((), "problem"),
     ],
 )
 def test_l3_weights_sit_on_the_shaft(hung, expected):
@@ -135,9 +135,9 @@ def test_l3_weights_sit_on_the_shaft(hung, expected):
 
 
 def test_l3_on_mounts_without_a_shaft_or_a_need():
-    assert verdict("L3", mount=mount(shaft=None), riders=(rider(5),)) == "breaks"
+    assert verdict("L3", mount=mount(shaft=None), riders=(rider(5),)) == "problem"
     assert verdict("L3", mount=mount(shaft=None, needs_counterweight=False), riders=(rider(5),)) is None
-    assert verdict("L3", mount=mount(needs_counterweight=False), riders=(rider(5),)) == "holds"
+    assert verdict("L3", mount=mount(needs_counterweight=False), riders=(rider(5),)) == "ok"
 
 
 def test_an_extension_lengthens_the_shaft():
@@ -145,24 +145,24 @@ def test_an_extension_lengthens_the_shaft():
     rig = Rig(name="r", mount=mount(), riders=(rider(8),), counterweights=(weight(5, 500),), extras=(longer,))
     shaft = balancing.shaft_of(rig)
     assert (shaft.end_mm, shaft.mass_g) == (550, 300)
-    assert next(f for f in STEPS.evaluate(rig, P).findings if f.code == "L3").verdict == "holds"
+    assert next(f for f in STEPS.evaluate(rig, P).findings if f.code == "L3").verdict == "ok"
 
 
 @pytest.mark.parametrize(
     ("position", "expected"),
     [
-        (300, "holds"),  # 10 kg at 150 mm want 5 kg at 300
-        (308, "holds"),
-        (310, "strains"),
-        (374, "strains"),
-        (376, "breaks"),
-        (291, "holds"),
-        (290, "strains"),
+        (300, "ok"),  # 10 kg at 150 mm want 5 kg at 300
+        (308, "ok"),
+        (310, "warning"),
+        (374, "warning"),
+        (376, "problem"),
+        (291, "ok"),
+        (290, "warning"),
     ],
 )
 def test_l13_balance_in_right_ascension(position, expected):
-    found = verdict("L13", EXACT, riders=(rider(10, off_mm=50),), counterweights=(weight(5, position, thick=20),))
-    assert found == expected
+    result = verdict("L13", EXACT, riders=(rider(10, off_mm=50),), counterweights=(weight(5, position, thick=20),))
+    assert result == expected
 
 
 def test_l13_leaves_worm_drives_a_little_east_heavy():
@@ -171,42 +171,35 @@ def test_l13_leaves_worm_drives_a_little_east_heavy():
     assert balancing.east_heavy(mount(drive="strain_wave"), "east_heavy") == 0
     assert balancing.east_heavy(mount(drive="worm"), "exact") == 0
     rig = Rig(name="r", mount=mount(), riders=(rider(10, off_mm=50),), counterweights=(weight(5, 200),))
-    worm = STEPS.evaluate(rig, P).figure("load.counterweight_position_mm").value
-    even = STEPS.evaluate(rig, EXACT).figure("load.counterweight_position_mm").value
+    worm = STEPS.evaluate(rig, P).figure("mount.counterweight_position_mm").value
+    even = STEPS.evaluate(rig, EXACT).figure("mount.counterweight_position_mm").value
     assert worm == pytest.approx(even * 0.99)
 
 
 @pytest.mark.parametrize(
     ("share", "expected"),
-    [
-        (0.019, "holds"),
-        (0.021, "strains"),
-        (0.099, "strains"),
-        (0.101, "breaks"),
-        (-0.021, "strains"),
-        (-0.2, "breaks"),
-    ],
+    [(0.019, "ok"), (0.021, "warning"), (0.099, "warning"), (0.101, "problem"), (-0.021, "warning"), (-0.2, "problem")],
 )
 def test_l4_declination_against_the_rated_moment(share, expected):
     # 10 kg: so many millimetres make that share of 20 kg at 200 mm.
     along = share * 20 * 200 / 10
     assert verdict("L4", riders=(rider(10, along_mm=along),)) == expected
-    assert (EVEN.strains, EVEN.breaks) == (0.02, 0.10)
+    assert (EVEN.warning, EVEN.problem) == (0.02, 0.10)
 
 
 @pytest.mark.parametrize(
     ("share", "school", "expected"),
     [
-        (0.019, "balance_it", "holds"),
-        (0.03, "balance_it", "strains"),
-        (0.03, "mount_can_take_it", "holds"),
-        (0.11, "mount_can_take_it", "breaks"),
+        (0.019, "balance_it", "ok"),
+        (0.03, "balance_it", "warning"),
+        (0.03, "mount_can_take_it", "ok"),
+        (0.11, "mount_can_take_it", "problem"),
     ],
 )
 @pytest.mark.parametrize("side", ["left", "right"])
 def test_l5_side_riders_by_school(share, school, side, expected):
     off = share * 20 * 200 / 10
-    assert verdict("L5", Practice(side_balance=school), riders=(rider(10, side=side, off_mm=off),)) == expected
+    assert verdict("L5", Preferences(side_balance=school), riders=(rider(10, side=side, off_mm=off),)) == expected
 
 
 def test_l5_is_silent_without_side_riders():
@@ -217,19 +210,19 @@ def test_l5_is_silent_without_side_riders():
 @pytest.mark.parametrize(
     ("kilos", "expected"),
     # 3 kg over the middle, edges 150 mm off: 450 against 70 mm of overhang a kilogram.
-    [(2.0, "holds"), (4.2, "holds"), (4.4, "strains"), (6.3, "strains"), (6.5, "breaks"), (14.0, "breaks")],
+    [(2.0, "ok"), (4.2, "ok"), (4.4, "warning"), (6.3, "warning"), (6.5, "problem"), (14.0, "problem")],
 )
 def test_l6_a_head_beside_the_middle_tips_a_light_tripod(kilos, expected):
     light = Support(name="s", mass_g=1000, height_mm=900, foot_radius_mm=300)
     head = mount(mass_g=2000, shaft=None, needs_counterweight=False, saddle_height_mm=90)
     calm = Site(name="calm", latitude_deg=40, longitude_deg=0, wind_m_s=0)
-    found = verdict("L6", mount=head, support=light, site=calm, riders=(rider(kilos, off_mm=130),))
+    result = verdict("L6", mount=head, support=light, site=calm, riders=(rider(kilos, off_mm=130),))
     margin = stand.tipping(
         Rig(name="r", mount=head, support=light), STEPS.context(Rig(name="r", mount=head, riders=(rider(kilos, off_mm=130),)), P).of(Load).carried, 220
     ).worst  # fmt: skip
     by_hand = 3 * 150 / (kilos * (220 - 150))
     assert margin == pytest.approx(by_hand, rel=0.01)
-    assert found == expected
+    assert result == expected
 
 
 def test_l6_weight_on_the_spreader_and_a_wider_stance_help():
@@ -251,9 +244,9 @@ def test_l6_weight_on_the_spreader_and_a_wider_stance_help():
 @pytest.mark.parametrize(
     ("bar", "saddle", "expected"),
     [
-        ("44 mm", ("44 mm",), "holds"),
-        ("75 mm", ("44 mm",), "breaks"),
-        ("75 mm", ("44 mm", "75 mm"), "holds"),
+        ("44 mm", ("44 mm",), "ok"),
+        ("75 mm", ("44 mm",), "problem"),
+        ("75 mm", ("44 mm", "75 mm"), "ok"),
         ("44 mm", (), None),
     ],
 )
@@ -262,7 +255,7 @@ def test_l7_bar_and_saddle(bar, saddle, expected):
     assert verdict("L7", path=(PathItem(part=scope),), mount=mount(saddle=saddle)) == expected
 
 
-@pytest.mark.parametrize(("speed", "expected"), [(0, "holds"), (4, "holds"), (9, "strains"), (20, "breaks")])
+@pytest.mark.parametrize(("speed", "expected"), [(0, "ok"), (4, "ok"), (9, "warning"), (20, "problem")])
 def test_l8_wind_grows_with_its_square(speed, expected):
     scope = a_telescope(tube_length_mm=700, tube_diameter_mm=200, mass_g=6000, axis_above_saddle_mm=110)
     site = Site(name="windy", latitude_deg=40, longitude_deg=0, wind_m_s=speed)
@@ -287,21 +280,21 @@ def test_l9_a_long_rear_end_meets_a_leg_and_an_extension_lifts_it():
     assert legs.leg_clearance(short, STEPS.context(short, P).of(Load).carried) is None
 
 
-@pytest.mark.parametrize(("kilos", "expected"), [(19.9, "holds"), (20.1, "strains")])
+@pytest.mark.parametrize(("kilos", "expected"), [(19.9, "ok"), (20.1, "warning")])
 def test_l10_heaviest_lift(kilos, expected):
     assert verdict("L10", riders=(rider(kilos),)) == expected
 
 
-@pytest.mark.parametrize(("capacity", "expected"), [(26, "holds"), (25.9, "breaks"), (None, None)])
+@pytest.mark.parametrize(("capacity", "expected"), [(26, "ok"), (25.9, "problem"), (None, None)])
 def test_l11_the_support_carries_weights_too(capacity, expected):
     support = Support(name="s", capacity_kg=capacity, height_mm=800, foot_radius_mm=500)
-    found = verdict("L11", support=support, riders=(rider(11),), counterweights=(weight(5, 200),))
-    assert found == expected
+    result = verdict("L11", support=support, riders=(rider(11),), counterweights=(weight(5, 200),))
+    assert result == expected
 
 
 @pytest.mark.parametrize(
     ("kilos", "hung", "expected"),
-    [(15.9, (), "holds"), (16.1, (), "strains"), (20.1, (), "breaks"), (20.1, (weight(5, 300),), "holds")],
+    [(15.9, (), "ok"), (16.1, (), "warning"), (20.1, (), "problem"), (20.1, (weight(5, 300),), "ok")],
 )
 def test_l12_torque_of_a_head_without_weights(kilos, hung, expected):
     head = mount(needs_counterweight=False, drive="strain_wave", saddle_height_mm=200)
@@ -347,7 +340,7 @@ def test_what_is_off_at_night_weighs_nothing_but_is_carried():
     load = STEPS.context(rig, P).of(Load)
     assert load.carried.mass == pytest.approx(3)
     assert any(piece.name == cap.part.name for piece in load.pieces)
-    assert "Removed before imaging" in " ".join(map(str, load_view(STEPS.context(rig, P)).notes))
+    assert "Removed before imaging" in " ".join(map(str, mount_view(STEPS.context(rig, P)).notes))
 
 
 def test_a_guide_camera_hangs_behind_its_scope():
@@ -369,16 +362,16 @@ def test_a_weight_is_drawn_as_the_steel_disk_it_is():
 
 @pytest.mark.parametrize("limit", [3.0, 6.0, 12.0, 25.0])
 def test_trips_carry_everything_once(limit):
-    found = tuple(carry.Piece(f"piece {i}", kilos) for i, kilos in enumerate((9.0, 7.5, 5.1, 3.4, 2.6, 1.9, 0.5)))
-    loads = carry.trips(found, limit)
-    assert sorted(piece.name for load in loads for piece in load) == sorted(piece.name for piece in found)
+    result = tuple(carry.Piece(f"piece {i}", kilos) for i, kilos in enumerate((9.0, 7.5, 5.1, 3.4, 2.6, 1.9, 0.5)))
+    loads = carry.trips(result, limit)
+    assert sorted(piece.name for load in loads for piece in load) == sorted(piece.name for piece in result)
     for load in loads:
         assert sum(piece.mass_kg for piece in load) <= limit or len(load) == 1
 
 
 def test_the_whole_drawing_of_a_bare_rig():
-    view = load_view(STEPS.context(Rig(name="empty"), P))
+    view = mount_view(STEPS.context(Rig(name="empty"), P))
     assert view.boxes == () and view.tips == () and view.choices == () and view.balanced_saddle_mm is None
-    only = load_view(STEPS.context(Rig(name="r", mount=mount(), riders=(rider(4, off_mm=20),)), P))
+    only = mount_view(STEPS.context(Rig(name="r", mount=mount(), riders=(rider(4, off_mm=20),)), P))
     assert only.shaft == (100, 400) and only.mark == "" and only.slid is None and len(only.trips) >= 1
-    assert {figure.key for figure in only.figures} >= {"load.total_kg", "load.arm_mm"}
+    assert {figure.key for figure in only.figures} >= {"mount.total_kg", "mount.arm_mm"}

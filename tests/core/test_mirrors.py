@@ -3,16 +3,17 @@
 import pytest
 
 from dravel.catalogue.starter_shelf import part
-from dravel.core.model import Adapter, Practice, Rig
+from dravel.core.model import Adapter, Preferences, Rig
 from dravel.core.overview.strip import lay_out
 from dravel.core.physics import optics
 from dravel.core.steps import STEPS
-from dravel.core.steps.load.facts import Load
+from dravel.core.steps.mount.facts import Load
 from dravel.core.steps.spacing.sheet import spacing_sheet
 from dravel.core.train.facts import Spacing
 from tests.conftest import a_camera, a_rig, a_telescope
+from tests.says import says
 
-P = Practice()
+P = Preferences()
 SCT = part("schmidt-203")
 
 
@@ -64,16 +65,16 @@ def test_the_focal_length_grows_with_the_back_distance_and_the_scale_follows():
     # 3.1 mm for each mm, as the shelf's figure has it.
     assert far.value("focal_length") == pytest.approx(2030 + 50 * 3.1)
     assert far.value("pixel_scale") < near.value("pixel_scale")
-    told = next(f for f in STEPS.evaluate(train(150), P).findings if f.code == "S16")
-    assert told.verdict == "strains" and "focus-knob turns" in told.reason and "shift" in told.reason
+    finding = next(f for f in STEPS.evaluate(train(150), P).findings if f.code == "S16")
+    assert finding.verdict == "warning" and says(finding.reason, "focus_knob_turns")
 
 
 def test_a_moving_mirror_has_no_drawtube_to_mark_and_shifts_no_load():
     rig = train(130)
     facts = STEPS.context(rig, P).of(Spacing)
     assert facts.position is None and facts.mirror_moves
-    told = " ".join(map(str, spacing_sheet(rig, P).settings))
-    assert "no drawtube to mark" in told and "mm out of" not in told
+    answer = " ".join(map(str, spacing_sheet(rig, P).settings))
+    assert "no drawtube to mark" in answer and "mm out of" not in answer
     strip = lay_out(rig)
     assert strip.focus_mm == pytest.approx(strip.sensor_mm) and strip.drawtube is None
     load = STEPS.context(rig, P).of(Load)
@@ -94,10 +95,10 @@ def test_without_a_mirror_ratio_or_back_focus_nothing_is_made_up():
 def test_a_camera_straight_behind_a_moving_mirror_is_no_broken_spacing():
     """Common practice: the mirror is turned until it is sharp. What that does to the focal length is S16's to tell."""
     straight = a_rig(SCT, part("planet-58"), purposes=("planetary",))
-    found = {one.code: one for one in STEPS.evaluate(straight, P).findings}
-    assert "S2" not in found and "S16" in found
+    result = {finding.code: finding for finding in STEPS.evaluate(straight, P).findings}
+    assert "S2" not in result and "S16" in result
     assert not [
-        one
-        for one in found.values()
-        if one.verdict == "breaks" and one.step in ("glass", "spacing") and one.code != "S1"
+        item
+        for item in result.values()
+        if item.verdict == "problem" and item.step in ("optics", "spacing") and item.code != "S1"
     ]

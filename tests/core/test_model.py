@@ -87,11 +87,11 @@ def test_mating_is_symmetric_and_needs_opposite_genders():
         "flange": ("male", "female"),
     }
     ends = [Connector(family=row.family, size=row.size, gender=g) for row in sizes for g in pairs[row.family]]  # type: ignore[arg-type]
-    for one in ends:
-        partners = [other for other in ends if mates(one, other)]
+    for end in ends:
+        partners = [other for other in ends if mates(end, other)]
         assert len(partners) == 1
-        assert partners[0].size == one.size
-        assert mates(partners[0], one)
+        assert partners[0].size == end.size
+        assert mates(partners[0], end)
     assert not mates(None, ends[0])
 
 

@@ -12,7 +12,7 @@ from dravel.core.model import (
     PathItem,
     Placed,
     PowerSource,
-    Practice,
+    Preferences,
     Price,
     Rider,
     Rig,
@@ -27,7 +27,7 @@ from dravel.core.overview.stages import grow
 from dravel.core.steps import STEPS
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
 
-P = Practice()
+P = Preferences()
 
 
 def priced(
@@ -79,40 +79,40 @@ def test_the_same_part_is_known_by_its_id_or_else_its_name():
     ],
 )
 def test_sums(parts, owned, wished, unpriced):
-    told = cost(carrying(*parts))
-    assert [(s.currency, s.amount) for s in told.owned] == owned
-    assert [(s.currency, s.amount) for s in told.wished] == wished
-    assert told.unpriced == unpriced and told.parts == len(parts)
-    assert told.mixed == (len({c for c, _ in owned + wished}) > 1)
+    answer = cost(carrying(*parts))
+    assert [(s.currency, s.amount) for s in answer.owned] == owned
+    assert [(s.currency, s.amount) for s in answer.wished] == wished
+    assert answer.unpriced == unpriced and answer.parts == len(parts)
+    assert answer.mixed == (len({c for c, _ in owned + wished}) > 1)
 
 
 def test_second_hand_is_told_apart():
-    told = cost(carrying(priced(100), priced(60, second=True), priced(40, second=True, status="wished")))
-    assert [(s.currency, s.amount) for s in told.second_hand] == [("EUR", 100)]
-    assert told.owned[0].amount == 160 and told.wished[0].amount == 40
+    answer = cost(carrying(priced(100), priced(60, second=True), priced(40, second=True, status="wished")))
+    assert [(s.currency, s.amount) for s in answer.second_hand] == [("EUR", 100)]
+    assert answer.owned[0].amount == 160 and answer.wished[0].amount == 40
 
 
 def test_wished_parts_are_to_be_bought():
-    told = cost(
+    answer = cost(
         carrying(
             priced(10, name="here"),
             priced(5, status="wished", name="there"),
             priced(None, status="wished", name="dear"),
         )
     )
-    assert [(line.name, line.why) for line in told.shopping] == [("there", "in the rig"), ("dear", "in the rig")]
-    assert told.shopping_total[0].amount == 5 and told.shopping_unpriced == 1
+    assert [(line.name, line.why) for line in answer.shopping] == [("there", "in the rig"), ("dear", "in the rig")]
+    assert answer.shopping_total[0].amount == 5 and answer.shopping_unpriced == 1
 
 
-def test_what_a_mend_would_lay_is_to_be_bought_once():
+def test_what_a_fix_would_lay_is_to_be_bought_once():
     scope = a_telescope(needs_corrector=True)
     flattener = a_corrector(id="flat", name="flattener", role="flattener", factor=1.0, back_focus_mm=55, status="wished",
                             image_circle_mm=44, price=Price(amount=200))  # fmt: skip
     rig = a_rig(scope, a_camera())
     evaluation = STEPS.evaluate(rig, P, (flattener,))
-    assert any("flattener" in mend.label for f in evaluation.findings for mend in f.mends)
-    told = cost(rig, evaluation, (flattener,))
-    assert [line.name for line in told.shopping] == ["flattener"]
+    assert any("flattener" in fix.label for f in evaluation.findings for fix in f.fixes)
+    answer = cost(rig, evaluation, (flattener,))
+    assert [line.name for line in answer.shopping] == ["flattener"]
     owned = flattener.model_copy(update={"status": "owned"})
     assert cost(rig, STEPS.evaluate(rig, P, (owned,)), (owned,)).shopping == ()
     assert sums(()) == ()
@@ -135,41 +135,41 @@ def test_hours_to_equal_depth_by_hand(aperture, pixel, efficiency, per_pixel, pe
         return a_rig(a_telescope(aperture_mm=d), a_camera(sensor=sensor))
 
     # Where the sky is all of the noise, hours go with what the sky gives: by hand from aperture, pixel and efficiency.
-    told = compare([("a", rig(86, 3.5, 0.8)), ("b", rig(aperture, pixel, efficiency))], P)
-    for row in told.depth:
+    answer = compare([("a", rig(86, 3.5, 0.8)), ("b", rig(aperture, pixel, efficiency))], P)
+    for row in answer.depth:
         wanted = per_pixel if str(row.title).endswith("per pixel") else per_object
         assert row.values[1] == pytest.approx(wanted, rel=0.01), row.title
 
 
 def test_a_reducer_shortens_the_hours_per_pixel_and_hardly_those_per_area():
     bare, reduced = a_rig(a_telescope(), a_camera()), a_rig(a_telescope(), a_corrector(factor=0.8), a_camera())
-    told = compare([("bare", bare), ("reduced", reduced)], P)
+    answer = compare([("bare", bare), ("reduced", reduced)], P)
     # Its glass takes a twenty-fifth; larger pixels on the sky bring less read noise for the same piece of it.
-    pixel, area = (row.values[1] for row in told.depth[:2])
+    pixel, area = (row.values[1] for row in answer.depth[:2])
     assert 0.8**2 * 0.8 < pixel < 0.8**2 * 1.05
     assert 0.8 < area < 1.05
 
 
 def test_what_cannot_be_computed_counts_as_a_difference():
-    told = compare([("a", a_rig(a_telescope(), a_camera())), ("b", a_rig(a_camera()))], P)
-    scale = next(row for row in told.figures if row.key == "optics.pixel_scale_arcsec_px")
+    answer = compare([("a", a_rig(a_telescope(), a_camera())), ("b", a_rig(a_camera()))], P)
+    scale = next(row for row in answer.figures if row.key == "optics.pixel_scale_arcsec_px")
     assert scale.values[1] is None and scale.differs
-    assert all(row.values[1] is None and row.words[1] == "—" for row in told.depth)
-    assert told.rules[0].differs and None in told.rules[0].verdicts
+    assert all(row.values[1] is None and row.words[1] == "—" for row in answer.depth)
+    assert answer.rules[0].differs and None in answer.rules[0].verdicts
 
 
 @pytest.mark.parametrize(("change", "differs"), [(DIFFERS_BY / 2, False), (DIFFERS_BY * 2, True)])
 def test_small_differences_are_none(change, differs):
-    one, other = a_telescope(), a_telescope(focal_length_mm=464 * (1 + change))
-    told = compare([("a", a_rig(one, a_camera())), ("b", a_rig(other, a_camera()))], P)
-    assert next(row for row in told.figures if row.key == "optics.focal_length_mm").differs is differs
+    item, other = a_telescope(), a_telescope(focal_length_mm=464 * (1 + change))
+    answer = compare([("a", a_rig(item, a_camera())), ("b", a_rig(other, a_camera()))], P)
+    assert next(row for row in answer.figures if row.key == "optics.focal_length_mm").differs is differs
 
 
 def test_targets_without_a_night_have_no_score():
     cloud = Target(name="Cloud", ra_deg=40, dec_deg=60, major_arcmin=60)
     moon = Target(name="Moon", ra_deg=40, dec_deg=20, major_arcmin=31, body="Moon")
-    told = compare([("a", a_rig(a_telescope(), a_camera()))], P, (cloud, moon))
-    assert [row.name for row in told.targets] == ["Cloud"] and told.targets[0].scores == (None,)
+    answer = compare([("a", a_rig(a_telescope(), a_camera()))], P, (cloud, moon))
+    assert [row.name for row in answer.targets] == ["Cloud"] and answer.targets[0].scores == (None,)
 
 
 def test_a_part_bought_once_is_not_paid_twice():
@@ -182,8 +182,8 @@ def test_a_part_bought_once_is_not_paid_twice():
 
 
 def test_a_part_that_comes_back_later_is_not_lost():
-    one, other = carrying(priced(10, name="a")), carrying(priced(20, name="b"))
-    views = grow([("one", one), ("two", other), ("three", one)], P)
+    item, other = carrying(priced(10, name="a")), carrying(priced(20, name="b"))
+    views = grow([("one", item), ("two", other), ("three", item)], P)
     assert views[1].lost == () and views[2].lost == ("b",)
     assert views[2].warnings[0] == "1 part is not reused: b"
 
@@ -195,6 +195,6 @@ def test_what_a_stage_makes_possible_is_told_in_words():
         a_telescope(focal_length_mm=900), cooled, mount=Mount(name="n", style="german_equatorial", payload_kg=20)
     )
     cloud = Target(name="Small cloud", ra_deg=40, dec_deg=60, major_arcmin=40)
-    told = " · ".join(map(str, grow([("one", small), ("two", large)], P, (cloud,))[1].makes_possible))
-    assert "900 mm of focal length instead of 464" in told
-    assert "cooled camera" in told and "GoTo" in told
+    answer = " · ".join(map(str, grow([("one", small), ("two", large)], P, (cloud,))[1].makes_possible))
+    assert "900 mm of focal length instead of 464" in answer
+    assert "cooled camera" in answer and "GoTo" in answer

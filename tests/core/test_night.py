@@ -8,6 +8,7 @@ import pytest
 from dravel.catalogue.demo import RIDGE, TERRACE, scenario
 from dravel.core.model import Exposure, HorizonPoint, Rig
 from dravel.core.steps import STEPS
+from tests.says import parts, says
 
 NIGHT = date(2026, 11, 25)
 RIGS = dict(scenario().rigs)
@@ -15,7 +16,7 @@ SHELF = tuple(scenario().parts)
 
 
 def judged(rig: Rig, code: str, night: date = NIGHT):
-    return [one for one in STEPS.evaluate(rig, shelf=SHELF, tonight=night).findings if one.code == code]
+    return [finding for finding in STEPS.evaluate(rig, shelf=SHELF, tonight=night).findings if finding.code == code]
 
 
 def planned(name: str, target: str, count: int, sub: float = 300.0, **changes: object) -> Rig:
@@ -29,8 +30,8 @@ def planned(name: str, target: str, count: int, sub: float = 300.0, **changes: o
 
 
 def test_a_plan_that_fits_says_by_when_to_begin():
-    (found,) = judged(planned("heron", "NGC 281", 40), "N1")
-    assert found.verdict == "holds" and "start by 00:" in found.reason
+    (result,) = judged(planned("heron", "NGC 281", 40), "N1")
+    assert result.verdict == "ok" and any(str(value).startswith("00:") for value in parts(result.reason, "start_by"))
 
 
 def walled() -> tuple[HorizonPoint, ...]:
@@ -42,30 +43,30 @@ def walled() -> tuple[HorizonPoint, ...]:
 def test_a_roof_that_takes_the_target_is_told_with_what_fits_and_another_night():
     rig = planned("heron", "NGC 281", 70)
     behind = rig.model_copy(update={"site": RIDGE.model_copy(update={"horizon": walled()})})
-    (found,) = judged(behind, "N1")
-    assert found.verdict == "strains" and found.title == "Local horizon ends the plan early"
-    labels = [mend.label for mend in found.mends]
-    assert any(str(label).startswith("Set sub count to ") for label in labels)
+    (result,) = judged(behind, "N1")
+    assert result.verdict == "warning" and says(result.title, "ends_plan_early")
+    labels = [fix.label for fix in result.fixes]
+    assert any(says(label, "set_sub_count") for label in labels)
     (free,) = judged(rig, "N1")
-    assert free.verdict == "holds"
+    assert free.verdict == "ok"
 
 
-@pytest.mark.parametrize("mend_kind", ["Plan", "Shoot it on"])
-def test_its_mends_hold(mend_kind):
+@pytest.mark.parametrize("fix_kind", ["Plan", "Shoot it on"])
+def test_its_fixes_hold(fix_kind):
     late = planned("bittern", "M101", 25)
-    (found,) = judged(late, "N1")
-    mends = [mend for mend in found.mends if str(mend.label).startswith(mend_kind)]
-    for mend in mends:
-        document = jsonpatch.apply_patch(late.model_dump(mode="json"), [one.model_dump() for one in mend.change])
+    (result,) = judged(late, "N1")
+    fixes = [fix for fix in result.fixes if str(fix.label).startswith(fix_kind)]
+    for fix in fixes:
+        document = jsonpatch.apply_patch(late.model_dump(mode="json"), [item.model_dump() for item in fix.change])
         after = judged(Rig.model_validate(document), "N1")
-        assert [one.verdict for one in after] == ["holds"]
+        assert [item.verdict for item in after] == ["ok"]
 
 
 def test_a_plan_no_night_can_hold_takes_several_unless_it_is_bound_to_one():
-    (found,) = judged(planned("heron", "NGC 281", 200), "N1")
-    assert found.verdict == "holds" and "nights like this" in found.reason
+    (result,) = judged(planned("heron", "NGC 281", 200), "N1")
+    assert result.verdict == "ok" and says(result.reason, "plan_takes_elapsed_nights")
     (bound,) = judged(planned("heron", "NGC 281", 200, night=NIGHT), "N1")
-    assert bound.verdict == "strains"
+    assert bound.verdict == "warning"
 
 
 def test_targets_without_a_plan_and_rigs_without_a_site_are_left_alone():
@@ -78,13 +79,13 @@ def with_mount(rig: Rig, **changes: object) -> Rig:
     return rig.model_copy(update={"mount": rig.mount.model_copy(update=changes)})
 
 
-def test_long_subs_before_the_flip_strain_and_a_mount_that_tracks_on_mends_it():
+def test_long_subs_before_the_flip_strain_and_a_mount_that_tracks_on_fixes_it():
     """By hand: subs of 1200 s, a mount that stops at the meridian: 20 min idle; one that tracks 15 min past it: 5."""
     rig = planned("bittern", "NGC 891", 12, 1200.0)
-    (found,) = judged(rig, "N2")
-    assert found.verdict == "strains" and found.measure == "20 min" and found.mends
+    (result,) = judged(rig, "N2")
+    assert result.verdict == "warning" and result.measure == "20 min" and result.fixes
     (able,) = judged(with_mount(rig, past_meridian_min=15), "N2")
-    assert able.verdict == "holds" and able.measure == "5 min"
+    assert able.verdict == "ok" and able.measure == "5 min"
     (slow,) = judged(with_mount(rig, past_meridian_min=-10, flips_after_min=5), "N2")
     assert slow.measure == "35 min"
 
@@ -111,5 +112,5 @@ def test_the_headline_counts_the_hours():
 def test_a_night_without_darkness_finds_no_dark_hour():
     north = TERRACE.model_copy(update={"latitude_deg": 69.0, "horizon": ()})
     rig = planned("heron", "NGC 281", 10).model_copy(update={"site": north})
-    (found,) = judged(rig, "N1", date(2026, 6, 21))
-    assert found.verdict == "strains" and "not above the local horizon" in found.reason
+    (result,) = judged(rig, "N1", date(2026, 6, 21))
+    assert result.verdict == "warning" and says(result.reason, "target_below_horizon")

@@ -18,7 +18,7 @@ from typer.testing import CliRunner
 from dravel.catalogue.demo import RIDGE, TERRACE, scenario
 from dravel.catalogue.starter_shelf import starter_shelf
 from dravel.cli import app
-from dravel.core.model import Practice, Rig
+from dravel.core.model import Preferences, Rig
 from dravel.core.model.base import Quantity, quantities
 from dravel.core.model.gear import part_adapter
 from dravel.core.overview.board import board
@@ -28,8 +28,8 @@ from dravel.core.overview.stages import grow
 from dravel.core.overview.strip import lay_out
 from dravel.core.overview.swap import swap
 from dravel.core.steps import STEPS
-from dravel.core.steps.expose.view import expose_view
-from dravel.core.steps.guide.view import draw_patch
+from dravel.core.steps.exposure.view import exposure_view
+from dravel.core.steps.guiding.view import draw_patch
 from dravel.core.steps.spacing.sheet import spacing_sheet
 from dravel.formats import rig_file
 from dravel.formats.spacing_sheet import as_pdf, as_svg
@@ -150,17 +150,17 @@ def odd_rig(seed: int) -> Rig:
 
 
 def look_all_over(rig: Rig, *, night: date | None) -> None:
-    """Evaluation with mends, every view, the strip, Board, Compare, Stages, cost, a swap, the sheet and the patch."""
+    """Evaluation with fixes, every view, the strip, Board, Compare, Stages, cost, a swap, the sheet and the patch."""
     result = STEPS.evaluate(rig, None, SHELF, tonight=night, sites=(RIDGE, TERRACE))
     answers: list[Any] = [result]
     context = STEPS.context(rig, shelf=SHELF, tonight=night)
     answers += [step.view(context) for step in STEPS if step.view is not None]
-    answers += [expose_view(context, None, [("wren", STEPS.context(WREN, tonight=night))])]
-    answers += [lay_out(rig), cost(rig, result, SHELF), compare([("a", rig), ("b", WREN)], Practice(), TARGETS)]
-    answers += grow([("first", WREN), ("then", rig)], Practice(), TARGETS)
-    answers += [board(((("odd", 1, rig),)), TARGETS, Practice(), RIDGE, night)]
+    answers += [exposure_view(context, None, [("wren", STEPS.context(WREN, tonight=night))])]
+    answers += [lay_out(rig), cost(rig, result, SHELF), compare([("a", rig), ("b", WREN)], Preferences(), TARGETS)]
+    answers += grow([("first", WREN), ("then", rig)], Preferences(), TARGETS)
+    answers += [board(((("odd", 1, rig),)), TARGETS, Preferences(), RIDGE, night)]
     if rig.path:
-        answers.append(swap(rig, len(rig.path) - 1, rig.path[0].part, Practice(), SHELF))
+        answers.append(swap(rig, len(rig.path) - 1, rig.path[0].part, Preferences(), SHELF))
     draw_patch(context, None, np.zeros((0, 3)), 10.0)
     assert as_svg(spacing_sheet(rig)) and as_pdf(spacing_sheet(rig))
     for answer in answers:

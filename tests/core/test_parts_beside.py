@@ -11,9 +11,9 @@ def rows(*rigs):
 
 
 def test_the_same_rig_twice_differs_in_nothing():
-    told = parts_beside([HERON, HERON])
-    assert told and not any(row.differs for row in told)
-    assert all(one == other != "" for one, other in (row.words for row in told))
+    answer = parts_beside([HERON, HERON])
+    assert answer and not any(row.differs for row in answer)
+    assert all(item == other != "" for item, other in (row.words for row in answer))
 
 
 def test_what_was_taken_out_moved_and_hung_lower_is_told_and_stands_first():
@@ -25,12 +25,12 @@ def test_what_was_taken_out_moved_and_hung_lower_is_told_and_stands_first():
             "riders": (HERON.riders[0].model_copy(update={"off_at_night": True}), *HERON.riders[1:]),
         }
     )
-    told = rows(HERON, later)
-    assert told["0.7 mm M48 ring"].words == ("has it", "")
-    assert told[weight.part.name].words == (f"at {weight.position_mm:g} mm", f"at {weight.position_mm + 20:g} mm")
-    assert str(told[HERON.riders[0].part.name].words[1]).endswith("removed before imaging")
+    answer = rows(HERON, later)
+    assert answer["0.7 mm M48 ring"].words == ("has it", "")
+    assert answer[weight.part.name].words == (f"at {weight.position_mm:g} mm", f"at {weight.position_mm + 20:g} mm")
+    assert str(answer[HERON.riders[0].part.name].words[1]).endswith("removed before imaging")
     assert [row.differs for row in parts_beside([HERON, later])] == sorted(
-        (row.differs for row in told.values()), reverse=True
+        (row.differs for row in answer.values()), reverse=True
     )
 
 

@@ -13,7 +13,7 @@ from dravel.core.model import (
     DewHeater,
     Placed,
     PowerSource,
-    Practice,
+    Preferences,
     Rider,
     Rig,
     Site,
@@ -25,8 +25,9 @@ from dravel.core.steps import STEPS
 from dravel.core.steps.power.facts import Powering
 from dravel.core.steps.power.view import power_view
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
+from tests.says import says
 
-PLAIN = Practice(energy_reserve=0, heater_duty=0.5)
+PLAIN = Preferences(energy_reserve=0, heater_duty=0.5)
 WARM = Site(name="warm", latitude_deg=40, longitude_deg=0, night_temperature_c=20, humidity=0.4)
 
 
@@ -56,13 +57,13 @@ def fed(*riders: Placed, source: PowerSource | None = None, hours: float = 10, *
     return Rig.model_validate({"name": "Test rig", "site": WARM, "riders": riders, "supply": supply, **more})
 
 
-def verdict(rig: Rig, code: str, practice: Practice = PLAIN) -> str | None:
-    said = [f.verdict for f in STEPS.evaluate(rig, practice).findings if f.code == code]
-    return min(said, key=("breaks", "strains", "holds").index, default=None)
+def verdict(rig: Rig, code: str, preferences: Preferences = PLAIN) -> str | None:
+    said = [f.verdict for f in STEPS.evaluate(rig, preferences).findings if f.code == code]
+    return min(said, key=("problem", "warning", "ok").index, default=None)
 
 
 @pytest.mark.parametrize(
-    ("typical", "expected"), [(9.9, "holds"), (10.1, "strains"), (12.4, "strains"), (12.6, "breaks")]
+    ("typical", "expected"), [(9.9, "ok"), (10.1, "warning"), (12.4, "warning"), (12.6, "problem")]
 )
 def test_p1_energy_for_the_hours(typical, expected):
     # 100 Wh over ten hours: ten watts; a fifth more strains.
@@ -71,7 +72,7 @@ def test_p1_energy_for_the_hours(typical, expected):
 
 @pytest.mark.parametrize(("reserve", "lasts"), [(0.0, 10.0), (0.2, 8.0), (0.5, 5.0)])
 def test_the_reserve_is_kept(reserve, lasts):
-    figure = STEPS.evaluate(fed(box(10)), Practice(energy_reserve=reserve)).figure("power.hours_left_h")
+    figure = STEPS.evaluate(fed(box(10)), Preferences(energy_reserve=reserve)).figure("power.hours_left_h")
     assert figure.value == pytest.approx(lasts)
 
 
@@ -97,13 +98,13 @@ def test_the_cold_takes_its_share(chemistry, celsius, share):
 
 def test_p1_without_a_supply_and_on_the_mains():
     bare = fed(box(5)).model_copy(update={"supply": Supply(hours=8)})
-    assert verdict(bare, "P1") == "strains"
-    assert verdict(fed(box(500), source=battery(mains=True)), "P1") == "holds"
+    assert verdict(bare, "P1") == "warning"
+    assert verdict(fed(box(500), source=battery(mains=True)), "P1") == "ok"
     assert verdict(Rig(name="empty"), "P1") is None
     assert verdict(fed(box(5), source=battery(energy_wh=None)), "P1") is None
 
 
-@pytest.mark.parametrize(("peak", "expected"), [(95, "holds"), (97, "strains"), (119, "strains"), (121, "breaks")])
+@pytest.mark.parametrize(("peak", "expected"), [(95, "ok"), (97, "warning"), (119, "warning"), (121, "problem")])
 def test_p2_largest_current(peak, expected):
     # 12 V and 10 A: 120 W; above eight tenths it strains.
     assert verdict(fed(box(5, peak)), "P2") == expected
@@ -113,7 +114,7 @@ def test_p2_largest_current(peak, expected):
 @pytest.mark.parametrize(
     ("area", "metres", "expected"),
     # 5 A at the worst; 5 % of 12 V is 0.6 V, 10 % is 1.2 V.
-    [(0.75, 2.2, "holds"), (0.75, 2.4, "strains"), (0.75, 4.7, "breaks"), (2.5, 7.4, "holds"), (2.5, 7.6, "strains")],
+    [(0.75, 2.2, "ok"), (0.75, 2.4, "warning"), (0.75, 4.7, "problem"), (2.5, 7.4, "ok"), (2.5, 7.6, "warning")],
 )
 def test_p3_voltage_at_the_far_end(area, metres, expected):
     cable = Cable(name="c", length_mm=metres * 1000, conductor_mm2=area)
@@ -126,7 +127,7 @@ def test_a_second_cable_that_nobody_says_anything_of_is_not_judged():
     rig = fed(box(5, 60), cables=(thick, thin, data))
     result = STEPS.evaluate(rig, PLAIN)
     assert result.figure("power.drop_v").value == pytest.approx(energy.voltage_drop_v(thick, 5))
-    assert "the 0.75 has no consumer" in next(f.reason for f in result.findings if f.code == "P3")
+    assert says(next(f.reason for f in result.findings if f.code == "P3"), "cable_unassigned", "0.75")
     drawn = power_view(STEPS.context(rig, PLAIN)).cables
     assert [(cable.name, cable.words) for cable in drawn][1] == ("0.75", "consumer not assigned")
     unknown = fed(box(5, 60), cables=(Cable(name="c", length_mm=2000),))
@@ -138,7 +139,7 @@ def test_sizes_beyond_the_standards_list_go_by_copper():
 
 
 @pytest.mark.parametrize(
-    ("boxes", "outlets", "expected"), [(3, 4, "holds"), (4, 4, "holds"), (5, 4, "strains"), (1, 0, "strains")]
+    ("boxes", "outlets", "expected"), [(3, 4, "ok"), (4, 4, "ok"), (5, 4, "warning"), (1, 0, "warning")]
 )
 def test_p4_outlets(boxes, outlets, expected):
     ports = {"dc_out": outlets} if outlets else {}
@@ -149,22 +150,16 @@ def test_p4_counts_dew_outlets_and_data_ports_apart():
     band = Placed(part=DewHeater(name="band", aperture_mm=90, power=watts(8)))
     rig = fed(band, box(1, ports={"usb3": 2, "dew_out": 0}), source=battery())
     finding = next(f for f in STEPS.evaluate(rig, PLAIN).findings if f.code == "P4")
-    assert finding.verdict == "strains" and finding.measure == "1 missing"
+    assert finding.verdict == "warning" and says(finding.measure, "missing", "1")
     given = fed(band, box(1, ports={"dew_out": 1}), source=battery())
-    assert verdict(given, "P4") == "holds"
+    assert verdict(given, "P4") == "ok"
     small = fed(Placed(part=Rider(name="usb thing", power=watts(2, volts=5))), source=battery(ports={}))
     assert verdict(small, "P4") is None  # nothing that wants an outlet
 
 
 @pytest.mark.parametrize(
     ("humidity", "heated", "expected"),
-    [
-        (0.4, False, "holds"),
-        (0.6, False, "holds"),
-        (0.8, False, "strains"),
-        (0.95, False, "strains"),
-        (0.95, True, "holds"),
-    ],
+    [(0.4, False, "ok"), (0.6, False, "ok"), (0.8, False, "warning"), (0.95, False, "warning"), (0.95, True, "ok")],
 )
 def test_p5_dew(humidity, heated, expected):
     site = WARM.model_copy(update={"humidity": humidity, "night_temperature_c": 8})
@@ -186,15 +181,15 @@ def test_a_shield_halves_what_the_open_sky_takes():
 @pytest.mark.parametrize(
     ("source", "expected", "words"),
     [
-        (battery(mains=True), "strains", "residual-current device"),
-        (battery(), "holds", "no home-made pack"),
-        (battery(chemistry="lead"), "holds", "upright and ventilated"),
-        (battery(max_a=None), "holds", "fuse near the battery"),
+        (battery(mains=True), "warning", "residual_current_device"),
+        (battery(), "ok", "no_home_made_pack"),
+        (battery(chemistry="lead"), "ok", "upright_and_ventilated"),
+        (battery(max_a=None), "ok", "fuse_near_battery"),
     ],
 )
 def test_p6_cautions(source, expected, words):
     finding = next(f for f in STEPS.evaluate(fed(box(5), source=source), PLAIN).findings if f.code == "P6")
-    assert finding.verdict == expected and words in finding.reason
+    assert finding.verdict == expected and says(finding.reason, words)
 
 
 @pytest.mark.parametrize(("celsius", "share"), [(-30, 0.25), (-10, 0.25), (25, 1.0), (7.5, 0.25 + 0.75 * 0.25)])
@@ -204,21 +199,21 @@ def test_cooling_goes_with_the_square_of_the_difference(celsius, share):
     rig = a_rig(a_telescope(), camera, site=site, supply=Supply(source=battery()))
     assert STEPS.context(rig, PLAIN).of(Powering).mean_w == pytest.approx(20 * share)
     assert STEPS.context(rig, PLAIN).of(Powering).peak_w == 36
-    assert Practice().sensor_c == -10
+    assert Preferences().sensor_c == -10
 
 
 def test_heaters_are_on_part_of_the_time():
     band = Placed(part=DewHeater(name="band", aperture_mm=90, power=watts(10)))
     for duty in (0.0, 0.3, 1.0):
-        assert STEPS.context(fed(band), Practice(heater_duty=duty)).of(Powering).mean_w == pytest.approx(10 * duty)
+        assert STEPS.context(fed(band), Preferences(heater_duty=duty)).of(Powering).mean_w == pytest.approx(10 * duty)
 
 
 @pytest.mark.parametrize(
     ("hours", "night", "site", "expected", "words"),
     [
         (6.0, date(2026, 11, 25), WARM, 6.0, "as set"),
-        (None, None, WARM, 8.0, "practice"),
-        (None, date(2026, 11, 25), None, 8.0, "practice"),
+        (None, None, WARM, 8.0, "assumed (Preferences)"),
+        (None, date(2026, 11, 25), None, 8.0, "assumed (Preferences)"),
     ],
 )
 def test_how_long_it_is_on(hours, night, site, expected, words):
@@ -229,7 +224,7 @@ def test_how_long_it_is_on(hours, night, site, expected, words):
 def test_the_dark_hours_of_the_night_count_and_a_plan_goes_before_tonight():
     rig = a_rig(a_telescope(), a_camera(), site=WARM, framings=(a_framing(night="2026-06-21"),))
     summer, words = STEPS.context(rig, PLAIN, tonight=date(2026, 11, 25)).of(Powering).hours
-    assert summer < 7 and words == "dark hours of 21–22 Jun 2026 and 1 h beside"
+    assert summer < 7 and "21–22" in str(words)
     winter, _ = (
         STEPS.context(rig.model_copy(update={"framings": ()}), PLAIN, tonight=date(2026, 12, 21)).of(Powering).hours
     )
@@ -299,9 +294,9 @@ def test_rings_of_cables_and_cables_that_are_gone_are_answered():
 def test_a_thicker_cable_is_offered_for_the_one_that_loses_most():
     thin = Cable(id="thin", name="thin", length_mm=5000, conductor_mm2=0.5)
     rig = tree(CableRun(cable="lead", behind="thin", feeds=("focuser",)), cables=(thin, LEAD))
-    told = next(f for f in STEPS.evaluate(rig, PLAIN, (part("cable-2-15"),)).findings if f.code == "P3")
-    assert told.verdict == "breaks" and told.mends[0].label == "Replace the cable with the 2 m supply cable, 1.5 mm²"
-    runs = next(one.value for one in told.mends[0].change if one.path == "/supply/runs")
+    finding = next(f for f in STEPS.evaluate(rig, PLAIN, (part("cable-2-15"),)).findings if f.code == "P3")
+    assert finding.verdict == "problem" and says(finding.fixes[0].label, "replace_cable", "2 m supply cable, 1.5 mm²")
+    runs = next(item.value for item in finding.fixes[0].change if item.path == "/supply/runs")
     assert runs[0]["behind"] == "cable-2-15"
 
 
@@ -314,7 +309,7 @@ def test_a_heater_counts_only_on_the_glass_it_fits(bands, heated):
     worn = tuple(Placed(part=DewHeater(name=f"band {mm}", aperture_mm=mm, power=watts(8), mass_g=50)) for mm in bands)
     rig = a_rig(a_telescope(), a_camera(), riders=worn, site=WARM.model_copy(update={"humidity": 0.95}))
     assert STEPS.context(rig, PLAIN).of(Powering).heated is heated
-    assert verdict(rig, "P5") == ("holds" if heated else "strains")
+    assert verdict(rig, "P5") == ("ok" if heated else "warning")
 
 
 def test_the_guide_scope_fogs_for_itself():
@@ -322,8 +317,8 @@ def test_the_guide_scope_fogs_for_itself():
     band = Placed(part=DewHeater(name="band", aperture_mm=90, power=watts(8), mass_g=50))
     site = WARM.model_copy(update={"humidity": 0.95})
     rig = a_rig(a_telescope(), a_camera(), riders=(scope, band), site=site)
-    told = {f.subject: f.verdict for f in STEPS.evaluate(rig, PLAIN).findings if f.code == "P5"}
-    assert told == {None: "holds", "50 mm f/4 guide scope": "strains"}
+    answer = {f.subject: f.verdict for f in STEPS.evaluate(rig, PLAIN).findings if f.code == "P5"}
+    assert answer == {None: "ok", "50 mm f/4 guide scope": "warning"}
 
 
 @pytest.mark.parametrize(
@@ -333,29 +328,29 @@ def test_the_guide_scope_fogs_for_itself():
     [(-10.0, 0.907, -10.0), (-20.0, 0.822, -20.0), (10.0, 0.9, None)],
 )
 def test_frost_sets_in_above_the_dew_point(air, humidity, frost):
-    found = dew.frost_point_c(air, humidity)
-    assert found is None if frost is None else found == pytest.approx(frost, abs=0.1)
-    if found is not None:
-        assert found > dew.dew_point_c(air, humidity)
+    result = dew.frost_point_c(air, humidity)
+    assert result is None if frost is None else result == pytest.approx(frost, abs=0.1)
+    if result is not None:
+        assert result > dew.dew_point_c(air, humidity)
 
 
 def test_below_zero_the_frost_point_counts():
     cold = Site(name="cold", latitude_deg=40, longitude_deg=0, night_temperature_c=-12, humidity=0.8)
-    told = next(
+    finding = next(
         f for f in STEPS.evaluate(a_rig(a_telescope(), a_camera(), site=cold), PLAIN).findings if f.code == "P5"
     )
-    assert "Frost point" in told.reason and str(told.limit).endswith("above the frost point")
+    assert says(finding.reason, "frost_point")
     assert power_view(STEPS.context(a_rig(a_telescope(), a_camera(), site=cold), PLAIN)).settles == "frost"
 
 
-@pytest.mark.parametrize(("air", "expected"), [(5, "holds"), (12, "strains"), (20, "breaks")])
+@pytest.mark.parametrize(("air", "expected"), [(5, "ok"), (12, "warning"), (20, "problem")])
 def test_e7_cooling_that_cannot_be_reached(air, expected):
     # 30 K below the air, six degrees warmer at dusk than at its coldest, for a sensor at -10 C.
     site = WARM.model_copy(update={"night_temperature_c": air})
     rig = a_rig(a_telescope(), a_camera(cooling_delta_k=30, power=watts(20).model_dump()), site=site)
     assert verdict(rig, "E7") == expected
     warmer = PLAIN.model_copy(update={"sensor_c": 5.0})
-    assert verdict(rig, "E7", warmer) == "holds"
+    assert verdict(rig, "E7", warmer) == "ok"
     assert verdict(a_rig(a_telescope(), a_camera(), site=site), "E7") is None
 
 

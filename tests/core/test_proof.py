@@ -13,9 +13,9 @@ from dravel.core.frames.solution import Solution
 from dravel.core.model import Rig
 from dravel.core.model.words import as_text
 from dravel.core.steps import STEPS
-from dravel.core.steps.proof.sets import spaced, swept
-from dravel.core.steps.proof.trend import trend
-from dravel.core.steps.proof.view import proof, steady
+from dravel.core.steps.frames.sets import spaced, swept
+from dravel.core.steps.frames.trend import trend
+from dravel.core.steps.frames.view import proof, steady
 from dravel.core.train.throughput import in_use
 from dravel.stand_ins.picture import Faults, PictureRig, random_stars, take
 from dravel.stand_ins.taking import NoCamera, picture_rig
@@ -38,18 +38,18 @@ GOOD = reading()
 
 def said(*evidence: FrameReading) -> dict[str, str]:
     context = STEPS.context(RIGS["heron"], evidence=evidence)
-    return {rule.code: one.verdict for rule, one in STEPS.said(context, "proof")}
+    return {rule.code: item.verdict for rule, item in STEPS.said(context, "frames")}
 
 
 def test_without_a_frame_every_rule_is_silent():
     assert said() == {}
-    assert not [one for one in STEPS.evaluate(RIGS["heron"]).findings if one.code.startswith("F")]
+    assert not [finding for finding in STEPS.evaluate(RIGS["heron"]).findings if finding.code.startswith("F")]
 
 
 def test_a_good_frame_holds_in_everything():
-    assert said(GOOD) == {f"F{n}": "holds" for n in range(1, 6)}
-    told = proof(HERON, GOOD)
-    assert told.causes == () and "No fault found" in told.words
+    assert said(GOOD) == {f"F{n}": "ok" for n in range(1, 6)}
+    answer = proof(HERON, GOOD)
+    assert answer.causes == () and "No fault found" in answer.words
 
 
 @pytest.mark.parametrize(("code", "faults"), [
@@ -57,33 +57,33 @@ def test_a_good_frame_holds_in_everything():
     ("F4", {"turn_px": 4}), ("F5", {"focus_um": 70}),
 ])  # fmt: skip
 def test_each_sign_is_told_by_its_rule(code, faults):
-    assert said(GOOD, reading(**faults))[code] == "strains"  # the newest is judged
+    assert said(GOOD, reading(**faults))[code] == "warning"  # the newest is judged
 
 
 def test_a_scale_that_is_not_the_designed_one_can_be_taken_as_measured():
     off = reading(scale=1.945 * 1.05)
     context = STEPS.context(RIGS["heron"], evidence=(off,))
-    (judgement,) = [one for rule, one in STEPS.said(context, "proof") if rule.code == "F6"]
-    assert judgement.verdict == "strains" and as_text(judgement.measure) == "+5.0%"
-    told = proof(HERON, off)
-    assert abs(told.measured_focal_mm - HERON.known.get("focal_length") / 1.05) < 1
-    row = next(one for one in told.held if one.title == "Pixel scale")
-    assert row.verdict == "strains" and "Focal length" in row.words
+    (judgement,) = [item for rule, item in STEPS.said(context, "frames") if rule.code == "F6"]
+    assert judgement.verdict == "warning" and as_text(judgement.measure) == "+5.0%"
+    answer = proof(HERON, off)
+    assert abs(answer.measured_focal_mm - HERON.known.get("focal_length") / 1.05) < 1
+    row = next(item for item in answer.held if item.title == "Pixel scale")
+    assert row.verdict == "warning" and "Focal length" in row.words
 
 
 @pytest.mark.parametrize("seed", range(25))
 def test_no_rig_that_can_be_owned_upsets_the_proof_of_a_frame(seed):
     context = STEPS.context(odd_rig(seed), evidence=(GOOD,))
-    told = proof(context, GOOD)
-    assert told.words and all(row.designed and row.measured for row in told.held)
-    STEPS.said(context, "proof")
+    answer = proof(context, GOOD)
+    assert answer.words and all(row.designed and row.measured for row in answer.held)
+    STEPS.said(context, "frames")
 
 
 def test_frames_together_say_more_than_one():
     round_, long = GOOD, reading(guide_px=0.9)
-    assert any("gusts or the guide star" in one for one in steady((round_, long, round_)))
+    assert any("gusts or the guide star" in item for item in steady((round_, long, round_)))
     growing = tuple(reading(fwhm_px=DESIGNED * k) for k in (1.0, 1.15, 1.4))
-    assert any("focus drift" in one for one in steady(growing))
+    assert any("focus drift" in item for item in steady(growing))
     assert steady((GOOD,)) == ()
 
 
@@ -99,25 +99,25 @@ def series_of(rig, best: float, at=(54.0, 55.0, 56.0)):
     readings = []
     for k, mm in enumerate(at):
         off = mm - best
-        one = reading(f"{mm:g}", radial_px=1.2 * off, curved_um=15 * off, uneven=0.01, uneven_seed=k)
-        readings.append(one.model_copy(update={"taken": TakenAt(spacing_mm=mm)}))
+        item = reading(f"{mm:g}", radial_px=1.2 * off, curved_um=15 * off, uneven=0.01, uneven_seed=k)
+        readings.append(item.model_copy(update={"taken": TakenAt(spacing_mm=mm)}))
     return STEPS.context(rig, shelf=SHELF, evidence=readings)
 
 
 def test_a_series_tells_the_best_spacing_and_its_change_lays_it():
     context = series_of(RIGS["heron"], 54.6)
-    told = spaced(context, context.evidence)
-    assert abs(told.reading.best_mm - 54.6) < 0.2 and told.verdict == "strains"
-    assert any("too long" in line for line in told.lines) and "Set the back focus of the" in told.label
-    assert told.lays
+    answer = spaced(context, context.evidence)
+    assert abs(answer.reading.best_mm - 54.6) < 0.2 and answer.verdict == "warning"
+    assert any("too long" in line for line in answer.lines) and "Set the back focus of the" in answer.label
+    assert answer.lays
     patched = jsonpatch.apply_patch(
-        RIGS["heron"].model_dump(mode="json"), [one.model_dump(mode="json") for one in told.change]
+        RIGS["heron"].model_dump(mode="json"), [item.model_dump(mode="json") for item in answer.change]
     )
     laid = STEPS.context(Rig.model_validate(patched))
-    assert abs(laid.known.get("actual") - told.reading.best_mm) < 0.21  # the tolerance that rings are laid to
+    assert abs(laid.known.get("actual") - answer.reading.best_mm) < 0.21  # the tolerance that rings are laid to
     assert laid.light.correctors[-1].reading("back_focus_mm").instrument == "series of 3 spacings"
-    (spacing,) = [one.verdict for rule, one in STEPS.said(laid, "spacing") if rule.code == "S1"]
-    assert spacing == "holds"
+    (spacing,) = [item.verdict for rule, item in STEPS.said(laid, "spacing") if rule.code == "S1"]
+    assert spacing == "ok"
 
 
 def test_a_series_without_a_corrector_has_nothing_to_lay_and_one_spacing_is_none():
@@ -125,8 +125,8 @@ def test_a_series_without_a_corrector_has_nothing_to_lay_and_one_spacing_is_none
     assert spaced(context, context.evidence[:1]) is None
     bare = [item for item in RIGS["heron"].path if item.part.kind != "corrector"]
     without = series_of(RIGS["heron"].model_copy(update={"path": tuple(bare)}), 55.0)
-    told = spaced(without, without.evidence)
-    assert told.reading is not None and told.label == "" and told.change == ()
+    answer = spaced(without, without.evidence)
+    assert answer.reading is not None and answer.label == "" and answer.change == ()
     short = STEPS.context(RIGS["heron"], evidence=series_of(RIGS["heron"], 54.6).evidence)
     assert spaced(short, short.evidence).label and not spaced(short, short.evidence).lays  # nothing on the shelf
     two = spaced(context, context.evidence[:2])
@@ -136,17 +136,17 @@ def test_a_series_without_a_corrector_has_nothing_to_lay_and_one_spacing_is_none
 def sweep_of(*, tilt: float, wide: float = 1.0):
     readings = []
     for k in (-2, -1, 0, 1, 2):
-        one = reading(f"z{k}", tilt_um=tilt, tilt_deg=45, focus_um=-33 * k * wide)
-        readings.append(one.model_copy(update={"taken": TakenAt(focus=5000 + 8 * k)}))
+        item = reading(f"z{k}", tilt_um=tilt, tilt_deg=45, focus_um=-33 * k * wide)
+        readings.append(item.model_copy(update={"taken": TakenAt(focus=5000 + 8 * k)}))
     return tuple(readings)
 
 
 def test_a_sweep_tells_where_the_sensor_leans_and_a_square_one_that_it_stands():
     leaning = swept(HERON, sweep_of(tilt=80))
-    assert abs(leaning.reading.tilt_um - 80) < 8 and leaning.verdict == "strains"
+    assert abs(leaning.reading.tilt_um - 80) < 8 and leaning.verdict == "warning"
     assert "towards the lower right" in leaning.lines[0] and "out: " in leaning.lines[1]
     square = swept(HERON, sweep_of(tilt=0))
-    assert square.verdict == "holds" and "No sensor tilt" in square.lines[0]
+    assert square.verdict == "ok" and "No sensor tilt" in square.lines[0]
 
 
 def test_a_night_focused_anew_now_and_then_is_no_sweep():
@@ -169,10 +169,10 @@ def at_hour(hour: float, **change):
 
 def test_a_night_s_trend_is_told_where_there_is_one():
     growing = tuple(at_hour(h, fwhm_px=2.0 + 0.3 * h, sky_adu=600.0) for h in (0, 1, 2, 3))
-    told = trend(growing)
-    assert [point.hours for point in told.points] == [0, 1, 2, 3]
-    assert any("FWHM grows" in line and "+0.3 px an hour" in line for line in told.lines)
-    assert not any("sky" in line for line in told.lines)
+    answer = trend(growing)
+    assert [point.hours for point in answer.points] == [0, 1, 2, 3]
+    assert any("FWHM grows" in line and "+0.3 px an hour" in line for line in answer.lines)
+    assert not any("sky" in line for line in answer.lines)
     brighter = tuple(at_hour(h, sky_adu=600 + 90 * h) for h in (0, 1, 2, 3))
     assert any("Sky brightens" in line for line in trend(brighter).lines)
     still = trend(tuple(at_hour(h) for h in (0, 1, 2)))
@@ -186,29 +186,29 @@ def test_a_night_s_trend_is_told_where_there_is_one():
 
 def test_a_frame_is_judged_with_its_rig_and_not_with_another_camera_or_spacing():
     soft = reading(focus_um=70)
-    found = {one.code: one.verdict for one in STEPS.evaluate(RIGS["heron"], evidence=(soft,)).findings}
-    assert found["F5"] == "strains"
-    assert STEPS.evaluate(RIGS["heron"], evidence=(soft,)).headlines["proof"] == "soft"
-    assert STEPS.evaluate(RIGS["heron"], evidence=(GOOD,)).headlines["proof"] == "as designed"
-    assert STEPS.evaluate(RIGS["heron"]).headlines["proof"] == "no frames yet"
+    result = {finding.code: finding.verdict for finding in STEPS.evaluate(RIGS["heron"], evidence=(soft,)).findings}
+    assert result["F5"] == "warning"
+    assert STEPS.evaluate(RIGS["heron"], evidence=(soft,)).headlines["frames"] == "soft"
+    assert STEPS.evaluate(RIGS["heron"], evidence=(GOOD,)).headlines["frames"] == "as designed"
+    assert STEPS.evaluate(RIGS["heron"]).headlines["frames"] == "no frames yet"
     huge = soft.model_copy(update={"width": 9000, "height": 6000})
     other = soft.model_copy(update={"claims": FrameClaims(pixel_um=2.4)})
-    for one in (huge, other):
-        assert said(one) == {}
+    for item in (huge, other):
+        assert said(item) == {}
     corners = reading(radial_px=2.0, curved_um=60)
     elsewhere = corners.model_copy(update={"taken": TakenAt(spacing_mm=HERON.known.get("actual") + 1)})
-    assert said(corners)["F3"] == "strains" and "F3" not in said(elsewhere)
+    assert said(corners)["F3"] == "warning" and "F3" not in said(elsewhere)
 
 
 def test_frames_out_of_focus_on_purpose_are_not_held_against_the_rig():
     through = sweep_of(tilt=0)
-    assert "F5" in said(through[-1]) and said(through[-1])["F5"] == "strains"  # alone it is just a soft frame
-    assert said(*through)["F5"] == "holds"
-    assert said(*through, reading(focus_um=70))["F5"] == "strains"  # a new one that is none of the sweep
+    assert "F5" in said(through[-1]) and said(through[-1])["F5"] == "warning"  # alone it is just a soft frame
+    assert said(*through)["F5"] == "ok"
+    assert said(*through, reading(focus_um=70))["F5"] == "warning"  # a new one that is none of the sweep
 
 
 def test_the_words_of_a_scale_tell_the_spacing_and_which_way_the_figure_lies():
-    row = next(one for one in proof(HERON, reading(scale=1.945 * 1.03)).held if one.title == "Pixel scale")
+    row = next(item for item in proof(HERON, reading(scale=1.945 * 1.03)).held if item.title == "Pixel scale")
     # ×0.8 at 55 mm: ×0.777 is 55 · 0.223/0.2 mm, by the thin lens.
     assert "61.4 mm" in row.words and "6.4 mm nearer" in row.words
 
@@ -221,10 +221,10 @@ def test_the_pointing_is_held_against_the_target_s_frame():
             scale_arcsec=1.945, centre_ra_deg=framing.centre_ra_deg, centre_dec_deg=framing.centre_dec_deg + off
         )
         held = proof(HERON, GOOD.model_copy(update={"claims": claims})).held
-        return next((one for one in held if one.title == "Pointing"), None)
+        return next((item for item in held if item.title == "Pointing"), None)
 
-    assert pointed(0.01).verdict == "holds" and pointed(0.01).measured == "0.6′ off"
-    assert pointed(0.4).verdict == "strains" and pointed(30) is None
+    assert pointed(0.01).verdict == "ok" and pointed(0.01).measured == "0.6′ off"
+    assert pointed(0.4).verdict == "warning" and pointed(30) is None
 
 
 def held(one: FrameReading, title: str):
@@ -236,9 +236,9 @@ def claiming(**claims) -> FrameReading:
 
 
 @pytest.mark.parametrize(("claims", "title", "verdict"), [
-    ({"focal_mm": 371}, "Focal length, by the header", "holds"), ({"focal_mm": 480}, "Focal length, by the header", "strains"),
-    ({"set_c": -10, "sensor_c": -9.6}, "Sensor", "holds"), ({"set_c": -10, "sensor_c": 2}, "Sensor", "strains"),
-    ({"filter": "Clear glass"}, "Filter", "strains"),
+    ({"focal_mm": 371}, "Focal length, by the header", "ok"), ({"focal_mm": 480}, "Focal length, by the header", "warning"),
+    ({"set_c": -10, "sensor_c": -9.6}, "Sensor", "ok"), ({"set_c": -10, "sensor_c": 2}, "Sensor", "warning"),
+    ({"filter": "Clear glass"}, "Filter", "warning"),
 ])  # fmt: skip
 def test_what_a_header_claims_stands_beside_the_rig(claims, title, verdict):
     assert held(claiming(**claims), title).verdict == verdict
@@ -247,13 +247,13 @@ def test_what_a_header_claims_stands_beside_the_rig(claims, title, verdict):
 
 def test_the_filter_of_the_rig_is_known_by_its_name():
     name = in_use(RIGS["heron"]).name
-    assert held(claiming(filter=name.upper()), "Filter").verdict == "holds"
+    assert held(claiming(filter=name.upper()), "Filter").verdict == "ok"
 
 
 def test_saturated_stars_are_counted():
-    assert held(GOOD, "Saturated stars").verdict == "holds"
+    assert held(GOOD, "Saturated stars").verdict == "ok"
     burnt = GOOD.model_copy(update={"saturated": GOOD.found // 4})
-    assert held(burnt, "Saturated stars").verdict == "strains"
+    assert held(burnt, "Saturated stars").verdict == "warning"
 
 
 def test_the_camera_s_angle_is_held_against_the_frame_s():
@@ -267,8 +267,8 @@ def test_the_camera_s_angle_is_held_against_the_frame_s():
         )  # fmt: skip
         return held(GOOD.model_copy(update={"solution": solution}), "Camera angle")
 
-    assert turned(0.5).verdict == turned(180).verdict == "holds"  # upside down is the same frame
-    assert turned(7).verdict == "strains" and "7.0°" in turned(7).words
+    assert turned(0.5).verdict == turned(180).verdict == "ok"  # upside down is the same frame
+    assert turned(7).verdict == "warning" and "7.0°" in turned(7).words
     assert turned(0, mirrored=True) is None
 
 
@@ -279,16 +279,16 @@ def test_light_in_the_corners_is_measured_on_the_sky():
     claims = FrameClaims(electrons_adu=rig.gain_e_adu, exposure_s=120, offset_adu=500)
     row = held(measure("f", made.adu.astype(np.float32), None, 62_000.0, claims), "Light in the corners")
     # Corners are patches of a tenth of the picture's side: some way in from the very corner.
-    assert 0.60 < float(str(row.measured).rstrip("%")) / 100 < 0.70 and row.verdict == "strains"
+    assert 0.60 < float(str(row.measured).rstrip("%")) / 100 < 0.70 and row.verdict == "warning"
     even = take(replace(rig, corner_light=1.0), random_stars(rig, 300, 1, brightest=8), Faults(fwhm_px=2.2), 120, 1)
     row = held(measure("f", even.adu.astype(np.float32), None, 62_000.0, claims), "Light in the corners")
-    assert row.verdict == "holds" and row.measured in ("99%", "100%", "101%")
+    assert row.verdict == "ok" and row.measured in ("99%", "100%", "101%")
 
 
 def test_a_bowl_beside_the_middle_says_so():
     field = reading(radial_px=1.5, curved_um=70).field.model_copy(update={"slope": (1.4, 0.0)})
-    told = proof(HERON, GOOD.model_copy(update={"field": field})).causes
-    words = " ".join(str(line) for cause in told for line in cause.speaks_for)
+    causes = proof(HERON, GOOD.model_copy(update={"field": field})).causes
+    words = " ".join(str(line) for cause in causes for line in cause.speaks_for)
     assert "off-centre" in words
 
 
@@ -303,7 +303,7 @@ def test_no_rig_that_can_be_owned_upsets_a_sweep_or_a_series(seed):
     assert series.because or series.lines
     if series.change:
         after = jsonpatch.apply_patch(
-            context.rig.model_dump(mode="json"), [one.model_dump(mode="json") for one in series.change]
+            context.rig.model_dump(mode="json"), [item.model_dump(mode="json") for item in series.change]
         )
         Rig.model_validate(after)  # what is offered, a save takes
-    assert STEPS.evaluate(odd_rig(seed), evidence=(*SWEEP, *SERIES)).headlines["proof"]
+    assert STEPS.evaluate(odd_rig(seed), evidence=(*SWEEP, *SERIES)).headlines["frames"]

@@ -4,14 +4,14 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dravel.core.model import Practice, Rig
+from dravel.core.model import Preferences, Rig
 from dravel.core.model.base import clean
 from dravel.core.overview.strip import lay_out
 from dravel.core.physics import optics
 from dravel.core.sky.framing import fit_target, share_inside, tiles_needed, turn_from_landscape
 from dravel.core.sky.projection import deproject, project
 from dravel.core.steps import STEPS
-from dravel.core.steps.glass.view import pixel_fluxes
+from dravel.core.steps.optics.view import pixel_fluxes
 from dravel.formats import rig_file
 from tests.conftest import a_camera, a_corrector, a_framing, a_rig, a_telescope
 
@@ -60,7 +60,7 @@ def test_tiles_cover_and_one_fewer_would_not(extent, field, overlap):
 @given(st.floats(5, 300), st.floats(0.2, 1), st.floats(0, 179), st.floats(0, 359), st.floats(-70, 70))
 def test_the_mosaic_that_fits_takes_everything(major, squash, target_angle, frame_angle, dec):
     framing = a_framing(major, major * squash, angle=target_angle, position_angle_deg=frame_angle, dec=dec)
-    fit = fit_target(framing.target, (2.8, 2.1), frame_angle, Practice())
+    fit = fit_target(framing.target, (2.8, 2.1), frame_angle, Preferences())
     assert fit is not None
     whole = framing.model_copy(update={"columns": fit.columns, "rows": fit.rows})
     assert share_inside(whole, (2.8, 2.1)) > 0.97
@@ -99,11 +99,11 @@ def test_every_strip_can_be_drawn(aperture, length, design, tube, flange):
 @settings(deadline=None, max_examples=40)
 @given(pixel, focal, st.text(min_size=1, max_size=40).filter(lambda text: text.strip()), st.text(max_size=100))
 def test_rig_file_round_trip(p, f, name, notes):
-    told = clean(name)
-    if not told.strip():
+    answer = clean(name)
+    if not answer.strip():
         return  # nothing but controls: refused as no name
     body = a_rig(a_telescope(focal_length_mm=f), a_camera(pixel=p), framings=(a_framing(),)).model_dump()
     rig = Rig.model_validate(body | {"name": name, "notes": notes})
-    assert (rig.name, rig.notes) == (told, clean(notes, lines=True))
+    assert (rig.name, rig.notes) == (answer, clean(notes, lines=True))
     text = rig_file.write(rig)
     assert rig_file.read(text.encode()) == rig

@@ -21,13 +21,13 @@ def brute(jobs: list[Job], slots: int) -> float:
     def after(order: tuple[Job, ...], now: int) -> float:
         if not order:
             return 0.0
-        one, found = order[0], after(order[1:], now)
-        for start in range(now + one.setup, slots):
-            for end in range(start + max(one.least, 1), min(start + one.need, slots) + 1):
-                if not one.open[start:end].all():
+        item, result = order[0], after(order[1:], now)
+        for start in range(now + item.setup, slots):
+            for end in range(start + max(item.least, 1), min(start + item.need, slots) + 1):
+                if not item.open[start:end].all():
                     break
-                found = max(found, float(one.worth[start:end].sum()) + after(order[1:], end))
-        return found
+                result = max(result, float(item.worth[start:end].sum()) + after(order[1:], end))
+        return result
 
     return max(after(order, 0) for order in permutations(jobs))
 
@@ -36,17 +36,17 @@ def program(jobs: list[Job], slots: int) -> float:
     """The same as an integer program: one interval a job, none overlapping, set-up before it."""
     model = cp_model.CpModel()
     gains, spans = [], []
-    for i, one in enumerate(jobs):
+    for i, item in enumerate(jobs):
         choices = []
-        for start in range(one.setup, slots):
-            for end in range(start + max(one.least, 1), min(start + one.need, slots) + 1):
-                if not one.open[start:end].all():
+        for start in range(item.setup, slots):
+            for end in range(start + max(item.least, 1), min(start + item.need, slots) + 1):
+                if not item.open[start:end].all():
                     break
                 taken = model.new_bool_var(f"{i} {start} {end}")
                 choices.append(taken)
-                gains.append(round(1000 * float(one.worth[start:end].sum())) * taken)
+                gains.append(round(1000 * float(item.worth[start:end].sum())) * taken)
                 spans.append(
-                    model.new_optional_fixed_size_interval_var(start - one.setup, end - start + one.setup, taken, "")
+                    model.new_optional_fixed_size_interval_var(start - item.setup, end - start + item.setup, taken, "")
                 )
         model.add_at_most_one(choices)
     model.add_no_overlap(spans)
@@ -87,13 +87,13 @@ def test_it_is_as_good_as_an_integer_program(jobs):
 
 @given(small(most=4, slots=30))
 def test_runs_never_overlap_and_stay_in_their_windows(jobs):
-    known = {one.key: one for one in jobs}
+    known = {entry.key: entry for entry in jobs}
     runs, free = schedule(jobs, 30), 0
     assert len({run.key for run in runs}) == len(runs)
     for run in runs:
-        one = known[run.key]
-        assert run.start >= free + one.setup and one.open[run.start : run.end].all()
-        assert max(one.least, 1) <= run.end - run.start <= one.need
+        item = known[run.key]
+        assert run.start >= free + item.setup and item.open[run.start : run.end].all()
+        assert max(item.least, 1) <= run.end - run.start <= item.need
         free = run.end
 
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from dravel.catalogue.demo import RIDGE, targets
 from dravel.catalogue.starter_shelf import part, starter_shelf
-from dravel.core.model import Practice, Rig, Target
+from dravel.core.model import Preferences, Rig, Target
 from dravel.core.model.edit import Edit, apply
 from dravel.core.overview.months import months
 from dravel.core.overview.readiness import as_other, other_rigs
@@ -25,17 +25,18 @@ from dravel.core.sky.search import SearchWanted, find
 from dravel.core.steps import STEPS
 from dravel.core.train.facts import Spacing
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
+from tests.says import says
 
 AUTUMN = date(2026, 11, 25)
-P = Practice()
+P = Preferences()
 LISTED = targets()
 NIGHT = night_of(RIDGE, AUTUMN)
 
 
 def names(wanted: SearchWanted, **more: object) -> set[str]:
-    found, total = find(LISTED, wanted, P, **more)
-    assert total == len(found)
-    return {one.target.name for one in found}
+    result, total = find(LISTED, wanted, P, **more)
+    assert total == len(result)
+    return {item.target.name for item in result}
 
 
 def test_by_kind_size_and_brightness():
@@ -64,19 +65,19 @@ def test_by_night_and_by_fit():
 
 
 def test_what_is_found_agrees_with_its_own_night():
-    found, _ = find(LISTED, SearchWanted(), P, NIGHT)
-    for one in found:
-        assert one.hours == pytest.approx(passing(one.target, NIGHT, P).hours)
+    result, _ = find(LISTED, SearchWanted(), P, NIGHT)
+    for item in result:
+        assert item.hours == pytest.approx(passing(item.target, NIGHT, P).hours)
 
 
 def test_months_name_the_rig_that_suits():
-    told = months(
+    answer = months(
         (("a", "Wide", (6.0, 4.0), 0.0), ("b", "Long", (0.5, 0.35), P.small_target_share)), LISTED, RIDGE, AUTUMN, P
     )
-    assert told.months[0] == "November" and told.months[2] == "January"
-    veil = told.rows[0].counts[told.months.index("September")]
-    assert veil > told.rows[0].counts[told.months.index("April")]
-    assert all(rig in ("a", "b", None) for rig in told.suits)
+    assert answer.months[0] == "November" and answer.months[2] == "January"
+    veil = answer.rows[0].counts[answer.months.index("September")]
+    assert veil > answer.rows[0].counts[answer.months.index("April")]
+    assert all(rig in ("a", "b", None) for rig in answer.suits)
     assert months((), LISTED, RIDGE, AUTUMN, P).suits == (None,) * 12
 
 
@@ -120,11 +121,11 @@ def test_a_disk_is_counted_in_pixels():
     rig = a_rig(
         a_telescope(), a_camera(), purposes=("planetary",), framings=(centred(jupiter, (2, 1.5), P),), site=RIDGE
     )
-    found = {f.code: f for f in STEPS.evaluate(rig, tonight=AUTUMN).findings if f.subject == "Jupiter"}
-    assert found["V3"].verdict == "strains" and found["V3"].measure == "25 px"
-    assert "A3" not in found
+    result = {f.code: f for f in STEPS.evaluate(rig, tonight=AUTUMN).findings if f.subject == "Jupiter"}
+    assert result["V3"].verdict == "warning" and result["V3"].measure == "25 px"
+    assert "A3" not in result
     wide = rig.model_copy(update={"purposes": ("wide_field",)})
-    assert next(f for f in STEPS.evaluate(wide, tonight=AUTUMN).findings if f.code == "V3").verdict == "holds"
+    assert next(f for f in STEPS.evaluate(wide, tonight=AUTUMN).findings if f.code == "V3").verdict == "ok"
 
 
 def grid(step: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -150,9 +151,9 @@ def test_where_no_chain_leads_it_goes_in_blank_steps():
     card = hop_card(Target(name="Cloud", ra_deg=41, dec_deg=2), 1.0, ra, dec, magnitude)
     assert card.blank and card.stops[-2].magnitude is None
     points = [(stop.ra_deg, stop.dec_deg) for stop in card.stops]
-    for (one, hop), (other, _) in pairwise([*zip(points, card.hops, strict=False), (points[-1], None)]):
+    for (item, hop), (other, _) in pairwise([*zip(points, card.hops, strict=False), (points[-1], None)]):
         a, b = (
-            np.array([np.cos(d) * np.cos(r), np.cos(d) * np.sin(r), np.sin(d)]) for r, d in np.radians([one, other])
+            np.array([np.cos(d) * np.cos(r), np.cos(d) * np.sin(r), np.sin(d)]) for r, d in np.radians([item, other])
         )
         assert separation(a, b) == pytest.approx(hop.degrees, abs=1e-6)
     with pytest.raises(ValueError, match="target: no star"):
@@ -173,15 +174,15 @@ def turned(rig: Rig) -> Rig:
 
 
 def test_a_threaded_train_does_not_turn_until_a_rotator_is_laid(rigs):
-    told = {
+    answer = {
         name: next((f for f in STEPS.evaluate(turned(rig)).findings if f.code == "A6"), None)
         for name, rig in rigs.items()
     }
-    assert told["wren"] is None  # turned with its lens in the collar
+    assert answer["wren"] is None  # turned with its lens in the collar
     bittern = turned(rigs["bittern"])
-    assert told["bittern"].verdict == "strains"
+    assert answer["bittern"].verdict == "warning"
     finding = next(f for f in STEPS.evaluate(bittern, shelf=starter_shelf()).findings if f.code == "A6")
-    assert "rotator" in finding.mends[0].label and finding.mends[0].leads_to == "holds"
+    assert "rotator" in finding.fixes[0].label and finding.fixes[0].leads_to == "ok"
     laid = bittern.path[0].model_copy(update={"part": part("rotator-m48")})
     assert any(
         joint.turns
@@ -191,10 +192,10 @@ def test_a_threaded_train_does_not_turn_until_a_rotator_is_laid(rigs):
 
 def test_other_rigs_are_pointed_to_best_first(rigs):
     others = other_rigs((key, as_other(rig, P)) for key, rig in rigs.items())
-    found = [f for f in STEPS.evaluate(rigs["bittern"], others=others).findings if f.elsewhere]
-    assert all(f.verdict != "holds" and f.code in ("A4", "A5") for f in found)
+    findings = [f for f in STEPS.evaluate(rigs["bittern"], others=others).findings if f.elsewhere]
+    assert all(f.verdict != "ok" and f.code in ("A4", "A5") for f in findings)
     magpie = next(
         f for f in STEPS.evaluate(rigs["magpie"], others=others).findings if f.code == "A4" and "Veil" in f.subject
     )
-    assert str(magpie.elsewhere[0].label).startswith("Use Wren: ")
+    assert says(magpie.elsewhere[0].label, "use_rig", "Wren")
     assert other_rigs([("empty", as_other(Rig(name="Empty"), P))]) == ()

@@ -37,17 +37,17 @@ FLIPS = st.one_of(
 )
 def test_steps_never_overlap_nor_leave_the_run_nor_cross_the_flip(wanted, start, long, flip, every):
     steps = shoot(M13, wanted, start, start + long, flip, Pace(every, 180))
-    assert all(one.end_s <= other.start_s + 0.01 for one, other in pairwise(steps))
+    assert all(item.end_s <= other.start_s + 0.01 for item, other in pairwise(steps))
     if steps:
         assert steps[0].start_s >= start - 0.01 and steps[-1].end_s <= start + long + 0.01
-    for one in steps:
-        if one.kind == "subs":
-            assert one.count >= 1 and abs(one.end_s - one.start_s - one.count * one.each_s) < 0.01
+    for step in steps:
+        if step.kind == "subs":
+            assert step.count >= 1 and abs(step.end_s - step.start_s - step.count * step.each_s) < 0.01
             if flip is not None and flip.stops_s < flip.turns_s:
-                for k in range(one.count):  # no sub is open while the mount stands at the meridian
-                    open_s = one.start_s + k * one.each_s
+                for k in range(step.count):  # no sub is open while the mount stands at the meridian
+                    open_s = step.start_s + k * step.each_s
                     assert (
-                        open_s + one.sub_s <= flip.stops_s + 0.02
+                        open_s + step.sub_s <= flip.stops_s + 0.02
                         or open_s >= flip.turns_s - 0.02
                         or start >= flip.turns_s
                     )
@@ -65,8 +65,8 @@ def test_steps_never_overlap_nor_leave_the_run_nor_cross_the_flip(wanted, start,
 def test_by_hand():
     """Ten subs of 300 s with 15 s between, a flip at 1500 s that takes 300 s, focus every 45 min, 3 min each."""
     steps = shoot(M13, [Subs("", "", 300, 315, 10)], 0, 9000, Flip(1500, 1500, 300), Pace(2700, 180))
-    told = [(one.kind, one.count, round(one.start_s), round(one.end_s)) for one in steps]
-    assert told == [
+    lines = [(step.kind, step.count, round(step.start_s), round(step.end_s)) for step in steps]
+    assert lines == [
         ("subs", 4, 0, 1260),
         ("wait", 0, 1260, 1500),
         ("flip", 0, 1500, 1800),
@@ -78,13 +78,13 @@ def test_by_hand():
 
 def test_a_mount_that_tracks_past_the_meridian_flips_between_two_subs_without_waiting():
     steps = shoot(M13, [Subs("", "", 300, 315, 20)], 0, 9000, Flip(1500 + 1200, 1500, 300), Pace(9e9, 180))
-    assert [one.kind for one in steps] == ["subs", "flip", "subs"]
+    assert [step.kind for step in steps] == ["subs", "flip", "subs"]
     assert steps[0].count == 5 and round(steps[1].start_s) == 1575
 
 
 def test_a_filter_that_has_no_room_to_be_focused_is_not_begun():
     steps = shoot(M13, [Subs("red", "red", 60, 60, 3), Subs("green", "green", 60, 60, 3)], 0, 300, None, Pace(9e9, 180))
-    assert [(one.kind, one.count) for one in steps] == [("subs", 3)]
+    assert [(step.kind, step.count) for step in steps] == [("subs", 3)]
 
 
 def test_a_sub_longer_than_the_run_is_not_begun():

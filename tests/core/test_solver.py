@@ -32,7 +32,7 @@ def fits(wanted: Wanted, items: tuple[PathItem, ...]) -> bool:
 
 def brute(wanted: Wanted, shelf: tuple[Adapter, ...]) -> set[tuple[int, int, float]]:
     """Every (bought, rings, error) that any order of any rings and the kept parts gives within the tolerance."""
-    found = set()
+    result = set()
     for count in range(min(len(shelf), wanted.most_rings) + 1):
         for chosen in permutations(shelf, count):
             low = sum(p.optical_length_mm or 0 for p in chosen)
@@ -44,9 +44,9 @@ def brute(wanted: Wanted, shelf: tuple[Adapter, ...]) -> set[tuple[int, int, flo
             for ordered in _woven(items, wanted.kept):
                 if fits(wanted, ordered):
                     bought = sum(p.status not in OWNED for p in chosen)
-                    found.add((bought, count, round(abs(nearest - wanted.length_mm), 6)))
+                    result.add((bought, count, round(abs(nearest - wanted.length_mm), 6)))
                     break
-    return found
+    return result
 
 
 def _woven(rings: tuple[PathItem, ...], kept: tuple[PathItem, ...]):
@@ -88,12 +88,12 @@ def test_the_best_of_all_orders_of_all_rings(rings, start, goal, half_mm, slack,
     wanted = Wanted(male(start), female(goal), half_mm / 2, slack, tuple(PathItem(part=part(k)) for k in kept), 5)
     answer, all_there_is = solve(wanted, shelf, 50), brute(wanted, shelf)
     assert best(answer) == min(all_there_is, default=None)
-    for one in answer.found:
-        assert fits(wanted, one.items)
-        assert abs(one.error_mm) <= slack + 1e-9
-        assert one.length_mm == pytest.approx(sum(_length(item) for item in one.items if item not in wanted.kept))
-        assert [item for item in one.items if item in wanted.kept] == list(wanted.kept)
-        names = [item.part.name for item in one.items]
+    for entry in answer.found:
+        assert fits(wanted, entry.items)
+        assert abs(entry.error_mm) <= slack + 1e-9
+        assert entry.length_mm == pytest.approx(sum(_length(item) for item in entry.items if item not in wanted.kept))
+        assert [item for item in entry.items if item in wanted.kept] == list(wanted.kept)
+        names = [item.part.name for item in entry.items]
         assert len(names) == len(set(names))
     if not answer.found:
         assert answer.proof
@@ -127,8 +127,8 @@ def integer_program(wanted: Wanted, shelf: tuple[Adapter, ...]) -> tuple[int, in
     if not wanted.kept and mates(wanted.ahead, wanted.behind):
         nothing = model.new_bool_var("nothing")
         arcs.append((home, home, nothing))
-        for one in used:
-            model.add_implication(nothing, one.negated())
+        for entry in used:
+            model.add_implication(nothing, entry.negated())
     model.add_circuit(arcs)
     for first, second in zip(range(len(items), home), range(len(items) + 1, home), strict=False):
         model.add(rank[first] < rank[second])
@@ -179,7 +179,7 @@ def test_it_agrees_with_an_integer_program(question):
 def test_common_practice_sums():
     # Common practice: 16.5 + 21 + 17.5 = 55, and a 21 mm drawer takes the place of a 21 mm ring.
     alone = solve(Wanted(male(M48), female(M42), 37.5, 0.01), SHELF).found
-    assert all(one.length_mm == pytest.approx(37.5) for one in alone)
+    assert all(entry.length_mm == pytest.approx(37.5) for entry in alone)
     over = solve(Wanted(male(M48), female(M42), 16.5, 0.01, (PathItem(part=part("drawer-21")),)), SHELF).found[0]
     assert [item.part.name for item in over.items] == ["16.5 mm M48 ring", "21 mm filter drawer"]
 
@@ -217,9 +217,9 @@ def test_a_loop_of_converters_ends():
 
 def test_an_adjustable_ring_is_set():
     varies = part("varies-m48", status="owned")
-    (one,) = solve(Wanted(male(M48), female(M48), 17.3, 0.05), (varies,)).found
-    assert one.items[0].set_length_mm == pytest.approx(17.3)
-    assert one.error_mm == pytest.approx(0)
+    (item,) = solve(Wanted(male(M48), female(M48), 17.3, 0.05), (varies,)).found
+    assert item.items[0].set_length_mm == pytest.approx(17.3)
+    assert item.error_mm == pytest.approx(0)
 
 
 def test_owned_rings_come_before_bought_ones():
@@ -234,8 +234,8 @@ def test_owned_rings_come_before_bought_ones():
 
 
 def test_shop_rings_exist_for_threads_only():
-    found = shop_rings({("thread", M48, "male"), ("clamp", "2in", "socket")})
-    assert found and all(r.sky_side.size == M48 and r.status == "wished" for r in found)
+    result = shop_rings({("thread", M48, "male"), ("clamp", "2in", "socket")})
+    assert result and all(r.sky_side.size == M48 and r.status == "wished" for r in result)
 
 
 def thread(n: int) -> Connector:
@@ -262,8 +262,8 @@ def test_a_shelf_of_converters_is_answered_within_a_bound_of_ways(count, sizes, 
     wanted = Wanted(rear, thread(1), length, 0.05)
     answer = solve(wanted, converters(count, sizes))
     assert len(looked) <= solver.MOST_WALKS + 1
-    for one in answer.found:
-        assert fits(wanted, one.items) and abs(one.error_mm) <= 0.05 + 1e-9
+    for item in answer.found:
+        assert fits(wanted, item.items) and abs(item.error_mm) <= 0.05 + 1e-9
     if length in (0.1, 55.0):  # below the shortest ring, above six of the longest: proved, however many ways there are
         assert not answer.found and "as far as was looked" not in answer.proof
 
@@ -275,5 +275,5 @@ def test_rings_alike_and_rings_without_number_are_no_deeper():
     assert str(solve(Wanted(rear, thread(0), 55, 0.05), alike).cure).startswith("a 49.00 mm spacer")
     dice = random.Random(2)
     many = tuple(ring(round(dice.uniform(0.5, 40), 2), thread(0), rear, f"m{n}") for n in range(5000))
-    found = solve(Wanted(rear, thread(0), 37.5, 0.02), many).found
-    assert found and abs(found[0].error_mm) <= 0.02
+    result = solve(Wanted(rear, thread(0), 37.5, 0.02), many).found
+    assert result and abs(result[0].error_mm) <= 0.02

@@ -8,7 +8,7 @@ from dravel.core.model import MeasuredSpan, Measurement, PathItem
 from dravel.core.model.edit import Edit, apply
 from dravel.core.overview.strip import lay_out
 from dravel.core.steps import STEPS
-from dravel.core.steps.glass.view import glass_view
+from dravel.core.steps.optics.view import optics_view
 from dravel.core.steps.spacing.view import spacing_view
 from dravel.core.train.light_path import length_of
 from tests.conftest import a_camera, a_corrector, a_rig, a_telescope
@@ -73,13 +73,13 @@ def test_empty_path():
 
 
 def test_glass_compares_every_suitable_corrector(rigs, demo):
-    view = glass_view(STEPS.context(rigs["heron"], shelf=demo.parts))
+    view = optics_view(STEPS.context(rigs["heron"], shelf=demo.parts))
     in_use = [option for option in view.options if option.in_use]
     assert [option.label for option in in_use] == ["×0.8 reducer, M63"]
     labels = [option.label for option in view.options]
     assert "no corrector" in labels and "×1.0 flattener, M63" in labels
     assert not any("coma" in label for label in labels)
     bare = next(option for option in view.options if option.part_id is None)
-    assert bare.focal_length_mm == pytest.approx(464) and bare.verdict == "breaks"
+    assert bare.focal_length_mm == pytest.approx(464) and bare.verdict == "problem"
     assert view.star.flux[5][5] == 1
-    assert glass_view(STEPS.context(a_rig(a_telescope()))).star is None
+    assert optics_view(STEPS.context(a_rig(a_telescope()))).star is None

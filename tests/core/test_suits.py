@@ -4,7 +4,7 @@ from datetime import date
 
 import pytest
 
-from dravel.core.model import Practice
+from dravel.core.model import Preferences
 from dravel.core.overview.board import board
 from dravel.core.overview.suits import rigs_for_targets
 
@@ -14,27 +14,27 @@ DAY = date(2026, 12, 9)
 @pytest.fixture
 def looked(demo):
     rigs = [(rig_id, 1, rig) for rig_id, rig in demo.rigs]
-    return board(rigs, demo.targets, Practice(), demo.sites[0], DAY)
+    return board(rigs, demo.targets, Preferences(), demo.sites[0], DAY)
 
 
 def test_each_target_goes_to_the_best_rig_that_works(looked):
-    found = rigs_for_targets(looked)
+    result = rigs_for_targets(looked)
     dead = {row.rig_id for row in looked.rows if row.dead}
     assert dead == {"magpie"}
-    for one in found.suits:
-        k = [target.key for target in looked.targets].index(one.target_id)
+    for suit in result.suits:
+        k = [target.key for target in looked.targets].index(suit.target_id)
         best = max(row.cells[k].score or 0.0 for row in looked.rows if row.rig_id not in dead)
-        assert round(one.score) == round(best) and one.hours == looked.hours[k] and one.rig_id not in dead
+        assert round(suit.score) == round(best) and suit.hours == looked.hours[k] and suit.rig_id not in dead
         alike = [row for row in looked.rows if row.rig_id not in dead and round(row.cells[k].score or 0) == round(best)]
-        own = next(row for row in alike if row.rig_id == one.rig_id).cells[k].span or 0
+        own = next(row for row in alike if row.rig_id == suit.rig_id).cells[k].span or 0
         assert all((row.cells[k].span or 0) <= own or (row.cells[k].span or 0) > 1 for row in alike)
-    assert [one.score for one in found.suits] == sorted((one.score for one in found.suits), reverse=True)
-    assert len(found.suits) + len(found.none) == len(looked.targets)
+    assert [item.score for item in result.suits] == sorted((item.score for item in result.suits), reverse=True)
+    assert len(result.suits) + len(result.none) == len(looked.targets)
 
 
 def test_a_small_galaxy_goes_to_the_long_mirror_and_the_veil_to_the_short_lens(looked):
     """Common practice: 13′ of galaxy want a long focal length, 3° of remnant a short one."""
-    rig = {one.name: one.rig_id for one in rigs_for_targets(looked).suits}
+    rig = {suit.name: suit.rig_id for suit in rigs_for_targets(looked).suits}
     assert rig["NGC 891"] == "bittern" and rig["Veil complex"] in ("wren", "heron")
 
 
@@ -45,11 +45,11 @@ def test_the_gap_between_two_fields_is_named_with_what_lies_in_it(looked):
     assert (gap.low_arcmin, gap.high_arcmin) in ((low, high), (low, high)[::1])
     assert "Bittern" in gap.words and "Wren" in gap.words
     assert rigs_for_targets(looked.model_copy(update={"rows": ()})).gaps == ()
-    inside = [one.name for one in looked.targets if one.major_arcmin and low < one.major_arcmin < high]
+    inside = [target.name for target in looked.targets if target.major_arcmin and low < target.major_arcmin < high]
     assert all(name in gap.words for name in inside)
 
 
 def test_without_a_night_nothing_suits(demo):
     rigs = [(rig_id, 1, rig) for rig_id, rig in demo.rigs]
-    found = rigs_for_targets(board(rigs, demo.targets, Practice()))
-    assert found.suits == () and len(found.none) == len(demo.targets)
+    result = rigs_for_targets(board(rigs, demo.targets, Preferences()))
+    assert result.suits == () and len(result.none) == len(demo.targets)

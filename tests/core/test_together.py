@@ -27,7 +27,7 @@ def test_several_names_are_one_target(text, count):
     members = catalogue().members(text)
     assert len(members) == count
     group = together(members)
-    assert all(inside(group, one) for one in members)
+    assert all(inside(group, member) for member in members)
 
 
 def test_m81_with_m82_is_a_little_under_a_degree():
@@ -59,9 +59,9 @@ def test_a_long_chain_has_a_name_that_fits():
 
 def test_what_stands_twice_is_one_member(client):
     twice = client.get("/api/v1/sky/search", params={"q": "M81/M81"})
-    assert twice.status_code == 200 and [one["name"] for one in twice.json()] != ["M81 / M81"]
+    assert twice.status_code == 200 and [item["name"] for item in twice.json()] != ["M81 / M81"]
 
 
 def test_search_offers_the_group_first(client):
-    found = client.get("/api/v1/sky/search", params={"q": "M81/M82"}).json()
-    assert [one["name"] for one in found[:3]] == ["M81 / M82", "M81", "M82"]
+    result = client.get("/api/v1/sky/search", params={"q": "M81/M82"}).json()
+    assert [item["name"] for item in result[:3]] == ["M81 / M82", "M81", "M82"]

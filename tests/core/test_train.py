@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dravel.catalogue.starter_shelf import female, male, part, socket, starter_shelf, tube
-from dravel.core.model import CONNECTOR_SIZES, Assembly, Connector, ConnectorSize, PathItem, Practice, Rig, clear_of
+from dravel.core.model import CONNECTOR_SIZES, Assembly, Connector, ConnectorSize, PathItem, Preferences, Rig, clear_of
 from dravel.core.overview.strip import lay_out
 from dravel.core.steps import STEPS
 from dravel.core.train.assembly import brought_up, facts, with_part
@@ -24,7 +24,7 @@ def items(*ids: str) -> tuple[PathItem, ...]:
 
 
 def facts_of(rig: Rig) -> Spacing:
-    return Spacing(rig, LightPath.of(rig), Practice())
+    return Spacing(rig, LightPath.of(rig), Preferences())
 
 
 def test_ends_in_words():
@@ -50,9 +50,9 @@ def test_a_telescope_without_its_focuser_offers_its_flange():
 
 
 def test_joints_count_and_turn(rigs):
-    found = joints(rigs["bittern"])
-    assert [joint.index for joint in found] == [1, 2, 3, 4, 5, 6]
-    assert all(joint.mated and joint.known and not joint.clamped for joint in found)
+    result = joints(rigs["bittern"])
+    assert [joint.index for joint in result] == [1, 2, 3, 4, 5, 6]
+    assert all(joint.mated and joint.known and not joint.clamped for joint in result)
     nose = joints(a_rig(part("doublet-72"), part("nose-2-m48"), part("rotator-m48"), part("drawer-21")))
     assert [joint.clamped for joint in nose] == [True, False, False]
     assert [joint.turns for joint in nose] == [True, False, True]
@@ -147,10 +147,10 @@ def test_the_beam_runs_on_through_the_corrector():
 
 def test_openings_are_named_once_and_the_tightest_is_found(rigs):
     spacing = facts_of(rigs["magpie"])
-    found = openings(spacing.train, spacing.beam, Practice())
-    assert found[0].name == "rear of the 150 mm f/5 newtonian"
-    assert tightest(found, 21.6).name == "1.25-inch nosepiece to M42"
-    assert tightest(found, 0.0) is None
+    result = openings(spacing.train, spacing.beam, Preferences())
+    assert result[0].name == "rear of the 150 mm f/5 newtonian"
+    assert tightest(result, 21.6).name == "1.25-inch nosepiece to M42"
+    assert tightest(result, 0.0) is None
     assert facts_of(rigs["wren"]).openings[0].name != "rear of the 180 mm f/4 lens"
 
 
@@ -178,9 +178,9 @@ def test_what_hangs_is_a_floor_when_a_part_is_unweighed():
 
 def test_an_assembly_as_one_part():
     head = Assembly(id="head", name="Head", items=items("guider-165", "wheel-7", "mono-17"))
-    found = facts(head)
-    assert found.length_mm == pytest.approx(54) and found.mass_g == 240 + 390 + 460
-    assert found.sky_side == part("guider-165").sky_side and found.sensor_side is None
+    result = facts(head)
+    assert result.length_mm == pytest.approx(54) and result.mass_g == 240 + 390 + 460
+    assert result.sky_side == part("guider-165").sky_side and result.sensor_side is None
     unknown = Assembly(name="x", items=(PathItem(part=part("drawer-21", optical_length_mm=None, mass_g=None)),))
     assert facts(unknown).length_mm is None and facts(unknown).unweighed == ("21 mm filter drawer",)
 
@@ -217,4 +217,4 @@ def test_rules_come_in_the_order_of_work():
     ordered = list(STEPS.rules)
     assert ordered.index("A4") < ordered.index("O1") < ordered.index("S1")
     assert ordered.index("S2") < ordered.index("S10")
-    assert Train.of(a_rig(), LightPath.of(a_rig()), Practice()).laid == ()
+    assert Train.of(a_rig(), LightPath.of(a_rig()), Preferences()).laid == ()

@@ -10,15 +10,15 @@ import pytest
 
 from dravel.catalogue.demo import RIDGE
 from dravel.catalogue.objects import catalogue
-from dravel.core.model import Practice
+from dravel.core.model import Preferences
 from dravel.core.sky.framing import least_share
 from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import RigForNight, rank
 from tests.conftest import SOUTH
 
-PRACTICE = Practice()
+PRACTICE = Preferences()
 # Moonless nights of twelve months of 2027.
-NIGHTS = [date(2027, *one) for one in (
+NIGHTS = [date(2027, *item) for item in (
     (1, 8), (2, 6), (3, 8), (4, 7), (5, 6), (6, 4), (7, 4), (8, 2), (8, 31), (9, 30), (10, 29), (11, 27),
 )]  # fmt: skip
 MONTHS = ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"]
@@ -138,8 +138,8 @@ RIGS = {
 def test_what_people_take_stands_among_the_first_forty(name, month):
     rig, site, lists = RIGS[name]
     night = night_of(site, NIGHTS[month])
-    ranked = [one.target.key for one in rank(catalogue().everything(), rig, night, PRACTICE, most=4000)]
-    wanted = {one: catalogue().get(one).key for one in lists[MONTHS[month]].split(", ")}
-    places = {one: ranked.index(key) + 1 if key in ranked else None for one, key in wanted.items()}
-    behind = {one: place for one, place in places.items() if place is None or place > 40}
+    ranked = [item.target.key for item in rank(catalogue().everything(), rig, night, PRACTICE, most=4000)]
+    wanted = {item: catalogue().get(item).key for item in lists[MONTHS[month]].split(", ")}
+    places = {item: ranked.index(key) + 1 if key in ranked else None for item, key in wanted.items()}
+    behind = {item: place for item, place in places.items() if place is None or place > 40}
     assert not behind, behind

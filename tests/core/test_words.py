@@ -51,7 +51,7 @@ def test_durations_have_one_form(seconds, words):
 
 
 def test_numbers_without_digits_have_three_figures_at_most():
-    assert [number(one) for one in (1240.4, 84.26, 3.14159, 55.0, 0.065, -12.0)] == [
+    assert [number(item) for item in (1240.4, 84.26, 3.14159, 55.0, 0.065, -12.0)] == [
         "1,240", "84.3", "3.14", "55", "0.07", "−12"
     ]  # fmt: skip
 

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from dravel.catalogue.starter_shelf import part
-from dravel.core.model import Measurement, Practice, RigPractice
+from dravel.core.model import Measurement, Preferences, RigPreferences
 from dravel.core.sky import star_counts
 from dravel.core.steps import STEPS
 from tests.conftest import a_camera, a_corrector, a_framing, a_rig, a_telescope
@@ -168,43 +168,43 @@ BY_HAND = {
     "spacing.sag_um": lambda v: v["φ"] * v["diag"],
     "spacing.guide_error_mm": lambda v: v["a"] - v["r"],
     "spacing.prism_shade": lambda v: shaded(v),
-    "load.total_kg": lambda v: sum(v["m"]),
-    "load.payload_fraction": lambda v: v["M"] / v["P"],
-    "load.payload_allowed_kg": lambda v: v["P"] * v["s"] * v["k"],
-    "load.arm_mm": lambda v: v["a"] + centre(v["m"], v["z"]),
-    "load.moment_nm": lambda v: v["M"] * G * v["D"] / 1000,
-    "load.centre_along_mm": lambda v: centre(v["m"], v["x"]),
-    "load.declination_nm": lambda v: v["M"] * G * abs(v["c"]) / 1000,
-    "load.centre_across_mm": lambda v: centre(v["m"], v["y"]),
-    "load.counterweight_kg": lambda v: sum(v["w"]),
-    "load.counterweight_position_mm": lambda v: (v["M"] * v["D"] * (1 - v["b"]) - v["S"]) / v["W"],
-    "load.balance_error_nm": lambda v: (v["K"] + v["S"] - v["M"] * v["D"] * (1 - v["b"])) * G / 1000,
-    "load.inertia_kg_m2": lambda v: sum(v["I"]),
-    "load.counterweight_east_mm": lambda v: (v["M"] * v["D"] * (1 + v["b"]) - v["S"]) / v["W"],
-    "load.wind_nm": lambda v: 0.5 * 1.225 * (v["G"] * v["v"]) ** 2 * 1.2 * v["A"] * v["h"] / 1000,
-    "load.wind_declination_nm": lambda v: 0.5 * 1.225 * (v["G"] * v["v"]) ** 2 * 1.2 * v["A"] * v["l"] / 1000,
-    "load.wind_shake_arcsec": lambda v: sqrt(v["M₁"] ** 2 + v["M₂"] ** 2) * (1 - 1 / v["G"] ** 2) * v["y"],
-    "load.wind_shake_px": lambda v: v["w"] / v["scale"],
-    "load.tipping_margin": lambda v: v["R"] / v["O"],
-    "load.leg_clearance_mm": lambda v: v["d"] - v["r"] - v["b"],
-    "load.heaviest_lift_kg": lambda v: max(v["m"]),
-    "load.racking_mm": lambda v: v["M₂"] * v["T"] / v["M"] if v["M"] else 0,
-    "guide.scale_arcsec_px": lambda v: ARCSEC / 1000 * v["p₂"] / v["f₂"],
-    "guide.scale_ratio": lambda v: v["scale₂"] / v["scale"],
-    "guide.limiting_mag": lambda v: faintest(v),
-    "guide.stars_expected": lambda v: 10 ** counted(v["m"], v["b"]) * v["w₂"] * v["h₂"],
-    "guide.chance_of_none": lambda v: exp(-v["n"]),
-    "guide.rms_arcsec": lambda v: sqrt(sum(t * t for t in v["τ"])),
-    "guide.rms_px": lambda v: v["ρ"] / v["scale"],
-    "guide.field_turn_limit_s": lambda v: v["p"] / (radians(v["ω"] / 3600) * v["f"] * 1000 * radians(v["A"])),
-    "guide.unguided_limit_s": lambda v: min(v["scale"] / (v.get("σ₀") or rate_by_hand(v)), v.get("t₄", 86400)),
-    "guide.guided_limit_s": lambda v: min(
+    "mount.total_kg": lambda v: sum(v["m"]),
+    "mount.payload_fraction": lambda v: v["M"] / v["P"],
+    "mount.payload_allowed_kg": lambda v: v["P"] * v["s"] * v["k"],
+    "mount.arm_mm": lambda v: v["a"] + centre(v["m"], v["z"]),
+    "mount.moment_nm": lambda v: v["M"] * G * v["D"] / 1000,
+    "mount.centre_along_mm": lambda v: centre(v["m"], v["x"]),
+    "mount.declination_nm": lambda v: v["M"] * G * abs(v["c"]) / 1000,
+    "mount.centre_across_mm": lambda v: centre(v["m"], v["y"]),
+    "mount.counterweight_kg": lambda v: sum(v["w"]),
+    "mount.counterweight_position_mm": lambda v: (v["M"] * v["D"] * (1 - v["b"]) - v["S"]) / v["W"],
+    "mount.balance_error_nm": lambda v: (v["K"] + v["S"] - v["M"] * v["D"] * (1 - v["b"])) * G / 1000,
+    "mount.inertia_kg_m2": lambda v: sum(v["I"]),
+    "mount.counterweight_east_mm": lambda v: (v["M"] * v["D"] * (1 + v["b"]) - v["S"]) / v["W"],
+    "mount.wind_nm": lambda v: 0.5 * 1.225 * (v["G"] * v["v"]) ** 2 * 1.2 * v["A"] * v["h"] / 1000,
+    "mount.wind_declination_nm": lambda v: 0.5 * 1.225 * (v["G"] * v["v"]) ** 2 * 1.2 * v["A"] * v["l"] / 1000,
+    "mount.wind_shake_arcsec": lambda v: sqrt(v["M₁"] ** 2 + v["M₂"] ** 2) * (1 - 1 / v["G"] ** 2) * v["y"],
+    "mount.wind_shake_px": lambda v: v["w"] / v["scale"],
+    "mount.tipping_margin": lambda v: v["R"] / v["O"],
+    "mount.leg_clearance_mm": lambda v: v["d"] - v["r"] - v["b"],
+    "mount.heaviest_lift_kg": lambda v: max(v["m"]),
+    "mount.racking_mm": lambda v: v["M₂"] * v["T"] / v["M"] if v["M"] else 0,
+    "guiding.scale_arcsec_px": lambda v: ARCSEC / 1000 * v["p₂"] / v["f₂"],
+    "guiding.scale_ratio": lambda v: v["scale₂"] / v["scale"],
+    "guiding.limiting_mag": lambda v: faintest(v),
+    "guiding.stars_expected": lambda v: 10 ** counted(v["m"], v["b"]) * v["w₂"] * v["h₂"],
+    "guiding.chance_of_none": lambda v: exp(-v["n"]),
+    "guiding.rms_arcsec": lambda v: sqrt(sum(t * t for t in v["τ"])),
+    "guiding.rms_px": lambda v: v["ρ"] / v["scale"],
+    "guiding.field_turn_limit_s": lambda v: v["p"] / (radians(v["ω"] / 3600) * v["f"] * 1000 * radians(v["A"])),
+    "guiding.unguided_limit_s": lambda v: min(v["scale"] / (v.get("σ₀") or rate_by_hand(v)), v.get("t₄", 86400)),
+    "guiding.guided_limit_s": lambda v: min(
         3600 * v["scale"] / v["φ₂"],
         v["t₄"] if "t₄" in v else 60 * 45019 * v["p"] * cos(radians(v["δ₀"])) / (v["f"] * v["A"] * v["E"]),
         v["scale"] / v["σ"] if v["σ"] else 86400,
         86400,
     ),
-    "guide.polar_tolerance_arcmin": lambda v: min(
+    "guiding.polar_tolerance_arcmin": lambda v: min(
         45019 * v["p"] * cos(radians(v["δ₀"])) / (v["t′"] * v["f"] * v["A"]),
         60 * degrees(v["scale"] / (15.041067 * v["t₀"])) if "t₀" in v else inf,
     ),
@@ -216,45 +216,45 @@ BY_HAND = {
     "power.drop_v": lambda v: sum(
         2 * length / 1000 * ohm * watts / v["U"] for length, ohm, watts in zip(v["L"], v["R"], v["p̂"], strict=True)
     ),
-    "expose.sky_e_s": lambda v: (
+    "exposure.sky_e_s": lambda v: (
         1e8
         * (10 ** (-0.4 * v["μ"]) * v["w"] + 10 ** (-0.4 * v.get("μ_m", 99)) * v.get("w_m", 0))
         * v["a"]
         * v["q"]
         * v["scale"] ** 2
     ),
-    "expose.target_e_s": lambda v: (
+    "exposure.target_e_s": lambda v: (
         (sum(v["I"]) * v["ρ_R"] if "I" in v else 1e8 * 10 ** (-0.4 * v["μ_t"]) * v["w_t"])
         * v["a"]
         * v["q"]
         * v["η"]
         * v["scale"] ** 2
     ),
-    "expose.dark_e_s": lambda v: v["b"] ** 2 * v["D"] * (2 ** ((v["θ_s"] - v["θ_D"]) / 6) if "θ_D" in v else 1),
-    "expose.shortest_sub_s": lambda v: v["R"] ** 2 / (((1 + v["x"]) ** 2 - 1) * (v["E"] + v["E_d"])),
-    "expose.longest_sub_s": lambda v: min(v["t"]),
-    "expose.recommended_sub_s": lambda v: min(v["t_h"], v["t₆"]) if "t_h" in v else worth_planning(v),
-    "expose.saturating_mag": lambda v: (
+    "exposure.dark_e_s": lambda v: v["b"] ** 2 * v["D"] * (2 ** ((v["θ_s"] - v["θ_D"]) / 6) if "θ_D" in v else 1),
+    "exposure.shortest_sub_s": lambda v: v["R"] ** 2 / (((1 + v["x"]) ** 2 - 1) * (v["E"] + v["E_d"])),
+    "exposure.longest_sub_s": lambda v: min(v["t"]),
+    "exposure.recommended_sub_s": lambda v: min(v["t_h"], v["t₆"]) if "t_h" in v else worth_planning(v),
+    "exposure.saturating_mag": lambda v: (
         2.5 * log10(1e8 * v["a"] * v["w_s"] * v["q"] * v["η"] * v["π̂"] * v["t"] / (v["W"] - v["B̂"] * v["t"]))
     ),
-    "expose.snr_hour": lambda v: sqrt(3600 * worth_a_second(v)),
-    "expose.snr_hour_pixel": lambda v: v["E_t"] * sqrt(3600 / (v["E_t"] + v["E"] + v["E_d"] + v["R"] ** 2 / v["t"])),
+    "exposure.snr_hour": lambda v: sqrt(3600 * worth_a_second(v)),
+    "exposure.snr_hour_pixel": lambda v: v["E_t"] * sqrt(3600 / (v["E_t"] + v["E"] + v["E_d"] + v["R"] ** 2 / v["t"])),
     "night.free_h": lambda v: max(v["h"]),
     "night.flip_idle_min": lambda v: max(0.0, v["t"] / 60 + v["m₂"] - v["m₁"]),
-    "expose.moon_cost": lambda v: 1 + v["c"] * (10 ** (0.4 * v["ΔV"]) - 1),
-    "expose.hours_for_wish": lambda v: max(v["t_k"], v["n"] ** 2 / 3600 / worth_a_second(v)),
-    "expose.refocus_every_h": lambda v: min(v["ΔT"] / v["θ̇"], v["t_r"]),
-    "expose.open_share": lambda v: v["t"] / (v["t"] + v["t₇"] + v["t₈"]) * (1 - v["r"]),
-    "expose.plan_h": lambda v: sum(n * t for n, t in zip(v["n"], v["t"], strict=True)) / 3600,
-    "expose.storage_gb": lambda v: sum(v["n"]) * v["M"] / 1000,
-    "build.minutes": lambda v: sum(v["t"]),
+    "exposure.moon_cost": lambda v: 1 + v["c"] * (10 ** (0.4 * v["ΔV"]) - 1),
+    "exposure.hours_to_goal": lambda v: max(v["t_k"], v["n"] ** 2 / 3600 / worth_a_second(v)),
+    "exposure.refocus_every_h": lambda v: min(v["ΔT"] / v["θ̇"], v["t_r"]),
+    "exposure.open_share": lambda v: v["t"] / (v["t"] + v["t₇"] + v["t₈"]) * (1 - v["r"]),
+    "exposure.plan_h": lambda v: sum(n * t for n, t in zip(v["n"], v["t"], strict=True)) / 3600,
+    "exposure.storage_gb": lambda v: sum(v["n"]) * v["M"] / 1000,
+    "assembly.minutes": lambda v: sum(v["t"]),
     "power.dew_point_c": lambda v: magnus(v["θ"] + 3, v["h"]),
     "power.frost_point_c": lambda v: frost(v["θ"] + 3, v["h"]),
     "power.dew_margin_k": lambda v: v["θ"] - v["κ"] - (v["θ_f"] if "θ_f" in v else v["θ_d"]),
 }
 
 # Counted point by point rather than by a formula.
-ROUGHLY = {"spacing.corner_light": 4e-3, "spacing.prism_shade": 0.03, "guide.limiting_mag": 1e-5}
+ROUGHLY = {"spacing.corner_light": 4e-3, "spacing.prism_shade": 0.03, "guiding.limiting_mag": 1e-5}
 
 
 def shown(figure):
@@ -272,12 +272,12 @@ def shown(figure):
 LISTS = {
     "night.free_h": "h",
     "spacing.glass_shift_mm": "tn", "spacing.actual_mm": "l", "spacing.stack_worst_mm": "t", "spacing.stack_rss_mm": "t",
-    "spacing.corner_light": "Øρk", "spacing.hanging_kg": "m", "spacing.moment_nm": "mx", "load.total_kg": "m",
-    "load.arm_mm": "mz", "load.centre_along_mm": "mx", "load.centre_across_mm": "my", "load.counterweight_kg": "w",
-    "load.inertia_kg_m2": "I", "load.heaviest_lift_kg": "m", "guide.rms_arcsec": "τ", "power.mean_w": "p",
+    "spacing.corner_light": "Øρk", "spacing.hanging_kg": "m", "spacing.moment_nm": "mx", "mount.total_kg": "m",
+    "mount.arm_mm": "mz", "mount.centre_along_mm": "mx", "mount.centre_across_mm": "my", "mount.counterweight_kg": "w",
+    "mount.inertia_kg_m2": "I", "mount.heaviest_lift_kg": "m", "guiding.rms_arcsec": "τ", "power.mean_w": "p",
     "power.peak_a": ("p̂",), "power.drop_v": ("L", "R", "p̂"), "spacing.factor": "mdb",
-    "expose.target_e_s": "I", "expose.longest_sub_s": "t", "expose.snr_hour": "SBm", "expose.hours_for_wish": "SBm",
-    "expose.plan_h": "nt", "build.minutes": "t", "expose.storage_gb": "n",
+    "exposure.target_e_s": "I", "exposure.longest_sub_s": "t", "exposure.snr_hour": "SBm", "exposure.hours_to_goal": "SBm",
+    "exposure.plan_h": "nt", "assembly.minutes": "t", "exposure.storage_gb": "n",
 }  # fmt: skip
 
 
@@ -287,7 +287,7 @@ def told(demo):
     heron, bittern = dict(demo.rigs)["heron"], dict(demo.rigs)["bittern"]
     more = (
         a_rig(a_telescope(), a_camera()),
-        heron.model_copy(update={"practice": RigPractice(spacing_tolerance="round_stars")}),
+        heron.model_copy(update={"preferences": RigPreferences(spacing_tolerance="round_stars")}),
         bittern.model_copy(update={"guide": bittern.guide.model_copy(update={"method": "none"})}),
         heron.model_copy(update={"measured_focal_length_mm": Measurement(value=380)}),
         heron.model_copy(update={"mount": heron.mount.model_copy(update={"driven_axes": 0})}),
@@ -296,16 +296,16 @@ def told(demo):
         a_rig(part("schmidt-203"), a_camera(flange_to_sensor_mm=100)),
     )
     rigs = (*dict(demo.rigs).values(), *more)
-    moonlit = STEPS.evaluate(heron, Practice(sub_length="fixed_habit"), tonight=date(2026, 11, 25))
+    moonlit = STEPS.evaluate(heron, Preferences(sub_length="fixed_habit"), tonight=date(2026, 11, 25))
     return [figure for rig in rigs for figure in STEPS.evaluate(rig).figures] + list(moonlit.figures)
 
 
 @pytest.mark.parametrize("key", BY_HAND)
 def test_the_working_gives_the_number(told, key):
     """Each figure again from its own shown inputs, by the formula of the page, on every rig that has it."""
-    found = [figure for figure in told if figure.key == key and figure.formula and shown(figure)]
-    assert found, f"no rig of this test has {key}"
-    for figure in found:
+    results = [figure for figure in told if figure.key == key and figure.formula and shown(figure)]
+    assert results, f"no rig of this test has {key}"
+    for figure in results:
         values = shown(figure)
         if figure.key == "spacing.glass_shift_mm" and "n" not in values:
             assert figure.value == 0  # no plates
@@ -325,7 +325,7 @@ def test_no_figure_hands_its_input_through():
 
 def test_what_is_given_says_by_whom(told):
     given = {figure.key: figure for figure in told if not figure.formula and figure.subject is None}
-    also = {"guide.flexure_arcsec_h", "optics.image_circle_mm", "spacing.tolerance_mm"}
+    also = {"guiding.flexure_arcsec_h", "optics.image_circle_mm", "spacing.tolerance_mm"}
     assert given.keys() - {"optics.focal_length_mm"} == also
     assert all(figure.source and not figure.inputs for figure in given.values())
 

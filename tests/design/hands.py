@@ -1,4 +1,4 @@
-"""Small shelves, wishes and the long way round: every combination assembled and evaluated, one by one."""
+"""Small shelves, requests and the long way round: every combination assembled and evaluated, one by one."""
 
 import random
 from dataclasses import dataclass
@@ -12,16 +12,16 @@ from dravel.catalogue.starter_shelf import starter_shelf
 from dravel.core.design import axes
 from dravel.core.design.assemble import Assembler
 from dravel.core.design.axes import Aims
-from dravel.core.design.front import Court
+from dravel.core.design.front import Evaluator
 from dravel.core.design.paths import Brief
+from dravel.core.design.request import RigRequest, in_lines, purposes_of
 from dravel.core.design.screen import Screen
 from dravel.core.design.shop import Shop, share_of
 from dravel.core.design.trains import Table, fill
-from dravel.core.design.wish import Wish, in_lines, purposes_of
-from dravel.core.model import Part, Practice, Rig
+from dravel.core.model import Part, Preferences, Rig
 from dravel.core.steps import STEPS
 
-PRACTICE = Practice()
+PRACTICE = Preferences()
 DEMO = targets()
 LISTED = tuple(priced(part) for part in starter_shelf())
 ALWAYS = ("adapter", "filter", "accessory", "rider", "cable", "counterweight", "dew_heater")
@@ -44,8 +44,8 @@ def small_shelf(seed: int) -> tuple[Part, ...]:
     )
 
 
-def some_wish(seed: int, **more: Any) -> Wish:
-    """A wish for some of the demo's targets."""
+def some_request(seed: int, **more: Any) -> RigRequest:
+    """A request for some of the demo's targets."""
     dice = random.Random(seed)
     chosen = tuple(dice.sample(DEMO, dice.randint(1, 4)))
     terms = {
@@ -53,45 +53,45 @@ def some_wish(seed: int, **more: Any) -> Wish:
         "steady": dice.random() < 0.5,
         "mains": dice.random() < 0.5,
     }
-    return Wish(targets=chosen, purposes=purposes_of(chosen), site=RIDGE, **{**terms, **more})
+    return RigRequest(targets=chosen, purposes=purposes_of(chosen), site=RIDGE, **{**terms, **more})
 
 
 @dataclass
 class Bench:
-    """A table that is filled, screened for a wish, and its court."""
+    """A table that is filled, screened for a request, and its evaluator."""
 
-    wish: Wish
+    request: RigRequest
     screen: Screen
-    court: Court
+    evaluator: Evaluator
 
     @property
     def assembler(self) -> Assembler:
         """What assembles its rows."""
-        return self.court.assembler
+        return self.evaluator.assembler
 
     def allowed(self) -> Any:
-        """What all wishes together leave, rules not asked."""
-        return np.logical_and.reduce(list(self.screen.wishes(self.wish).values()))
+        """What all requests together leave, rules not asked."""
+        return np.logical_and.reduce(list(self.screen.requests(self.request).values()))
 
     def rig(self, row: int) -> Rig | None:
         """A row assembled."""
         return self.assembler.rig(self.screen.whole(row), self.screen.framings[self.screen.train[row]])[0]
 
 
-def bench(shelf: tuple[Part, ...], wish: Wish) -> Bench:
-    """A shelf set up for a wish."""
-    brief = Brief(wish.purposes or purposes_of(wish.targets), wish.site, PRACTICE, in_lines(wish.targets))
-    table = Table(Shop.of(shelf, wish.currency), brief)
+def bench(shelf: tuple[Part, ...], request: RigRequest) -> Bench:
+    """A shelf set up for a request."""
+    brief = Brief(request.purposes or purposes_of(request.targets), request.site, PRACTICE, in_lines(request.targets))
+    table = Table(Shop.of(shelf, request.currency), brief)
     for _ in fill(table):
         pass
-    assembler = Assembler(table, share_of(wish.second_hand))
-    screen = Screen(table, Aims(wish.targets, wish.counts), assembler)
-    return Bench(wish, screen, Court(screen, assembler))
+    assembler = Assembler(table, share_of(request.second_hand))
+    screen = Screen(table, Aims(request.targets, request.counts), assembler)
+    return Bench(request, screen, Evaluator(screen, assembler))
 
 
 def accepted(rig: Rig | None) -> bool:
     """Whether `evaluate` finds nothing that breaks: the long way round, with nothing kept from before."""
-    return rig is not None and STEPS.evaluate(rig, PRACTICE).verdict != "breaks"
+    return rig is not None and STEPS.evaluate(rig, PRACTICE).verdict != "problem"
 
 
 def beaten(steps: Any, others: Any) -> bool:

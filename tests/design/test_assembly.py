@@ -18,9 +18,9 @@ from dravel.core.model import Camera, Counterweight, FilterHolder, Mount
 from dravel.core.model.inventory import parts_of
 from dravel.core.physics.statics import newton_metres
 from dravel.core.steps import STEPS
-from dravel.core.steps.load import balancing
-from dravel.core.steps.load.facts import Load
-from tests.design.hands import LISTED, PRACTICE, bench, small_shelf, some_wish
+from dravel.core.steps.mount import balancing
+from dravel.core.steps.mount.facts import Load
+from tests.design.hands import LISTED, PRACTICE, bench, small_shelf, some_request
 
 SHOP = Shop.of(LISTED, "EUR")
 MOUNTS = [part for part in LISTED if isinstance(part, Mount) and part.shaft is not None and part.needs_counterweight]
@@ -29,8 +29,8 @@ MOUNTS = [part for part in LISTED if isinstance(part, Mount) and part.shaft is n
 @pytest.fixture(scope="module")
 def found():
     """A small shelf with many rigs."""
-    shelves = (bench(small_shelf(seed), some_wish(seed)) for seed in range(20))
-    return next(one for one in shelves if one.screen.works.sum() > 60)
+    shelves = (bench(small_shelf(seed), some_request(seed)) for seed in range(20))
+    return next(shelf for shelf in shelves if shelf.screen.works.sum() > 60)
 
 
 @pytest.fixture(scope="module")
@@ -45,12 +45,12 @@ def rigs(found):
 def test_the_sets_of_weights_are_those_that_balance(mount):
     """Each moment against every set hung one by one, as the Load step hangs them."""
     weights = Weights(SHOP, mount, 1.0)
-    usable = [one for one in SHOP.kind(Counterweight) if balancing.on_this_shaft(one, mount.shaft)][
+    usable = [item for item in SHOP.kind(Counterweight) if balancing.on_this_shaft(item, mount.shaft)][
         : balancing.MOST_WEIGHTS
     ]
     for moment in np.linspace(50, 4000, 60):
         made = [
-            (hung, sum(one.price.amount for one in chosen))
+            (hung, sum(item.price.amount for item in chosen))
             for count in range(1, len(usable) + 1)
             for chosen in combinations(usable, count)
             for hung in [balancing.hang(chosen, float(moment), mount.shaft)]
@@ -85,7 +85,7 @@ def test_subs_are_as_long_as_the_guide_step_lets_them_be(found, rigs):
     for row, rig in rigs:
         whole = found.screen.whole(row)
         known = STEPS.context(rig, PRACTICE).known
-        limit = known.get("guided_limit") if whole.train.flexure is not None else known.get("guide.unguided_limit_s")
+        limit = known.get("guided_limit") if whole.train.flexure is not None else known.get("guiding.unguided_limit_s")
         pole = nearest_pole(rig.framings)
         mine = longest(whole.train, whole.mount, found.screen.brief, pole)
         assert limit is None or mine == pytest.approx(limit, rel=1e-6)
@@ -100,7 +100,7 @@ def test_each_rig_is_whole(found, rigs):
         camera = rig.path[-1].part
         assert isinstance(camera, Camera) and rig.path[0].part is whole.train.choice.telescope
         assert rig.mount is whole.mount and rig.support is whole.support and rig.supply.source is whole.supply
-        assert rig.name == named(whole) and rig.site == found.wish.site
+        assert rig.name == named(whole) and rig.site == found.request.site
         if camera.driven_by == "computer" or rig.guide.method != "none":
             assert whole.train.computer
             assert any(cable.carries == "data" for cable in rig.supply.cables)
@@ -117,8 +117,8 @@ def test_targets_of_a_rig_are_those_it_does_well_by(found, rigs):
         train = found.screen.trains[found.screen.train[row]]
         own = found.screen.found[found.screen.train[row]]
         assert rig.framings == framings_of(train, own, found.screen.brief)
-        best = sorted((one.counts for one in own), reverse=True)
-        assert len(rig.framings) == min(sum(one >= 0.2 for one in best), 6)
+        best = sorted((item.counts for item in own), reverse=True)
+        assert len(rig.framings) == min(sum(item >= 0.2 for item in best), 6)
 
 
 def test_riders_stand_one_behind_the_other_on_top(rigs):
@@ -128,7 +128,7 @@ def test_riders_stand_one_behind_the_other_on_top(rigs):
             (placed.along_mm - placed.part.length_mm / 2, placed.along_mm + placed.part.length_mm / 2)
             for placed in on_top
         )
-        assert all(one[1] <= other[0] + 1.5 for one, other in pairwise(ends))
+        assert all(item[1] <= other[0] + 1.5 for item, other in pairwise(ends))
         assert all(placed.side == "top" for placed in rig.riders)
 
 
@@ -139,15 +139,15 @@ def test_filters_suit_the_light(purposes, lines):
     for holder in SHOP.kind(FilterHolder):
         for camera in SHOP.kind(Camera):
             held = paths.filters(holder, camera)
-            assert all(one.size == holder.filter_size for one in held)
+            assert all(item.size == holder.filter_size for item in held)
             assert len(held) <= holder.positions or holder.style != "wheel"
-            assert len({one.use for one in held}) == len(held)
+            assert len({item.use for item in held}) == len(held)
             if camera.sensor.colour == "mono" and held:
                 assert (held[0].use in LINE_FILTERS) == lines
             if camera.sensor.colour == "one_shot":
-                assert all(one.use in ("dual_line", "uv_ir_cut") for one in held)
+                assert all(item.use in ("dual_line", "uv_ir_cut") for item in held)
                 if "nebula" not in purposes and not lines:
-                    assert all(one.use == "uv_ir_cut" for one in held)
+                    assert all(item.use == "uv_ir_cut" for item in held)
 
 
 def test_mating_says_what_the_solver_finds():
@@ -196,10 +196,10 @@ def test_a_wet_place_gets_a_heated_lens():
 
 def test_burdens_are_told_and_counted(found):
     for train in found.screen.trains:
-        told = train_burdens(train)
-        assert len(told) == len(set(told))
-        assert ("a field computer" in told) == bool(train.computer)
-        assert ("filters to shoot one by one" in told) == any(len(item.filters) >= 3 for item in train.rig.path)
+        answer = train_burdens(train)
+        assert len(answer) == len(set(answer))
+        assert ("a field computer" in answer) == bool(train.computer)
+        assert ("filters to shoot one by one" in answer) == any(len(item.filters) >= 3 for item in train.rig.path)
     tracker = next(part for part in LISTED if part.id == "tracker-5")
     assert mount_burdens(tracker) == ["counterweights to balance", "targets found by hand", "a polar axis to align"]
 

@@ -1,4 +1,4 @@
-"""Twelve wishes with the answer a club of imagers would give: common practice, written down before the finder was asked.
+"""Twelve requests with the answer a club of imagers would give: common practice, written down before the finder was asked.
 
 The parts are the generic ones with their made-up prices. A club would argue about the make of a mount, not about these.
 """
@@ -14,9 +14,9 @@ from dravel.core.design import axes
 from dravel.core.design.designer import Designer
 from dravel.core.design.likeness import SEPARATOR, filters_of, slots_of
 from dravel.core.design.paths import LINE_FILTERS
+from dravel.core.design.request import RigRequest, purposes_of
 from dravel.core.design.shop import Shop
 from dravel.core.design.wanted import months_of, wished_for
-from dravel.core.design.wish import Wish, purposes_of
 from dravel.core.model import Accessory, Rider
 from dravel.core.model.inventory import parts_of
 from dravel.core.sky.glow import shines_in_lines
@@ -28,29 +28,29 @@ TODAY, DESIGNER = date(2026, 11, 27), Designer()
 
 
 class Asked:
-    """A wish in words, its answer and its first rigs."""
+    """A request in words, its answer and its first rigs."""
 
     def __init__(self, about, site=RIDGE, own=(), **terms):
         self.shelf = tuple(part.model_copy(update={"status": "owned"}) if part.id in own else part for part in LISTED)
-        found = wished_for(about, catalogue().everything(), site, TODAY, PRACTICE)
+        wished = wished_for(about, catalogue().everything(), site, TODAY, PRACTICE)
         if terms.get("narrowband"):
-            found = tuple(one for one in found if shines_in_lines(one))
-        self.wish = Wish(
-            targets=found,
-            months=months_of(found, site, TODAY, PRACTICE),
-            purposes=purposes_of(found),
+            wished = tuple(item for item in wished if shines_in_lines(item))
+        self.request = RigRequest(
+            targets=wished,
+            months=months_of(wished, site, TODAY, PRACTICE),
+            purposes=purposes_of(wished),
             site=site,
             **terms,
         )
-        self.answer = list(DESIGNER.search(self.wish, self.shelf, PRACTICE))[-1].answer
-        self.rigs = [DESIGNER.rig(self.wish, self.shelf, PRACTICE, row) for row in self.answer.rows[:3]]
+        self.answer = list(DESIGNER.search(self.request, self.shelf, PRACTICE))[-1].answer
+        self.rigs = [DESIGNER.rig(self.request, self.shelf, PRACTICE, row) for row in self.answer.rows[:3]]
         self.keys = {reason.key: reason for reason in self.answer.reasons}
 
     def why(self, row):
-        return DESIGNER.why(self.wish, self.shelf, PRACTICE, row, self.answer.rows)
+        return DESIGNER.why(self.request, self.shelf, PRACTICE, row, self.answer.rows)
 
     def rig(self, row):
-        return DESIGNER.rig(self.wish, self.shelf, PRACTICE, row)
+        return DESIGNER.rig(self.request, self.shelf, PRACTICE, row)
 
 
 @pytest.fixture(scope="module")
@@ -88,9 +88,9 @@ def test_planets_for_2500_want_aperture_and_a_laptop():
     asked = Asked("planets", money=2500)
     best = asked.rigs[0]
     assert best.rig.path[0].part.aperture_mm >= 125 and best.focal_mm >= 1200
-    assert any(isinstance(one, Accessory) and one.function == "computer" for one in best.rig.extras)
-    apertures = [one.rig.path[0].part.aperture_mm for one in asked.rigs]
-    assert apertures.index(max(apertures)) < 2 and not any(one.code == "S2" for one in best.strains)
+    assert any(isinstance(extra, Accessory) and extra.function == "computer" for extra in best.rig.extras)
+    apertures = [rig.rig.path[0].part.aperture_mm for rig in asked.rigs]
+    assert apertures.index(max(apertures)) < 2 and not any(warning.code == "S2" for warning in best.warnings)
 
 
 def test_planets_for_15000_want_the_largest_tube_straight_through():
@@ -103,33 +103,33 @@ def test_planets_for_15000_want_the_largest_tube_straight_through():
 
 
 def test_narrowband_from_town_for_5000_is_a_guided_refractor_behind_line_filters(town):
-    for one in town.rigs:
-        held = [item.filters[item.in_use] for item in one.rig.path if item.in_use is not None]
+    for rig in town.rigs:
+        held = [item.filters[item.in_use] for item in rig.rig.path if item.in_use is not None]
         assert held and all(band.use in LINE_FILTERS for band in held)
-        assert one.rig.guide.method != "none" and one.focal_mm <= 500 and one.scores.money <= 5000
+        assert rig.rig.guide.method != "none" and rig.focal_mm <= 500 and rig.scores.money <= 5000
 
 
 def test_ten_kilograms_by_air_is_a_tracker_or_a_small_head():
-    for one in Asked("wide_nebulae", carried_kg=10, money=5000).rigs:
-        assert one.scores.mass_kg <= 10 and one.rig.mount.style in ("tracker", "strain_wave") and one.focal_mm <= 300
+    for rig in Asked("wide_nebulae", carried_kg=10, money=5000).rigs:
+        assert rig.scores.mass_kg <= 10 and rig.rig.mount.style in ("tracker", "strain_wave") and rig.focal_mm <= 300
 
 
 def test_without_a_car_it_goes_in_one_trip():
-    for one in Asked("wide_nebulae", trips=1, money=4000).rigs:
-        assert one.trips == 1 and one.rig.mount.style in ("tracker", "strain_wave")
+    for rig in Asked("wide_nebulae", trips=1, money=4000).rigs:
+        assert rig.trips == 1 and rig.rig.mount.style in ("tracker", "strain_wave")
 
 
 def test_galaxies_for_15000_are_a_long_telescope_off_axis_on_a_strong_mount(galaxies):
     best = galaxies.rigs[0]
     assert best.focal_mm >= 1000 and best.rig.guide.method == "off_axis" and best.rig.mount.payload_kg >= 15
-    assert any(isinstance(one.part, Rider) and one.part.function == "focus_motor" for one in best.rig.riders)
+    assert any(isinstance(rider.part, Rider) and rider.part.function == "focus_motor" for rider in best.rig.riders)
     assert best.scores.fit > 0.85
 
 
 def test_nothing_to_spend_is_a_sum():
-    zero, one = (Asked("a_bit_of_all", money=money) for money in (0, 1))
-    assert not zero.answer.rows and not one.answer.rows
-    assert zero.answer.nearest.scores.money == one.answer.nearest.scores.money
+    zero, item = (Asked("a_bit_of_all", money=money) for money in (0, 1))
+    assert not zero.answer.rows and not item.answer.rows
+    assert zero.answer.nearest.scores.money == item.answer.nearest.scores.money
     silent = Asked("a_bit_of_all")
     assert silent.answer.rows and zero.answer.conflict
 
@@ -145,7 +145,7 @@ def test_a_newtonian_that_is_owned_gets_the_low_focuser_it_needs():
 def test_where_no_focuser_is_for_sale_the_newtonian_is_refused_with_its_reason_and_what_lifts_it():
     shelf = tuple(part for part in LISTED if part.kind != "focuser")
     asked = Asked("a_bit_of_all", own=("newtonian-150",), stays=("newtonian-150",))
-    answer = list(DESIGNER.search(asked.wish, tuple(p for p in asked.shelf if p.kind != "focuser"), PRACTICE))[
+    answer = list(DESIGNER.search(asked.request, tuple(p for p in asked.shelf if p.kind != "focuser"), PRACTICE))[
         -1
     ].answer
     assert not answer.rows and len(shelf) < len(LISTED)
@@ -156,8 +156,8 @@ def test_where_no_focuser_is_for_sale_the_newtonian_is_refused_with_its_reason_a
 def test_a_southern_site_gets_southern_targets():
     asked = Asked("a_bit_of_all", site=SOUTH, money=4000)
     assert asked.rigs and asked.rigs[0].rig.guide.method != "none"
-    assert sum(target.dec_deg for target in asked.wish.targets) / len(asked.wish.targets) < 10
-    assert "M82" not in {target.name for target in asked.wish.targets}
+    assert sum(target.dec_deg for target in asked.request.targets) / len(asked.request.targets) < 10
+    assert "M82" not in {target.name for target in asked.request.targets}
 
 
 def test_a_tripod_alone_is_a_rig_too():
@@ -165,7 +165,7 @@ def test_a_tripod_alone_is_a_rig_too():
     still = asked.keys["untracked"].rig
     assert still.mount is None and still.support.id == "tripod-photo" and still.path[0].part.id == "lens-24"
     assert 5 <= still.guide.sub_s <= 10
-    assert not [one for one in STEPS.evaluate(still, PRACTICE).findings if one.verdict == "breaks"]
+    assert not [finding for finding in STEPS.evaluate(still, PRACTICE).findings if finding.verdict == "problem"]
     assert all(part.status == "owned" for part in parts_of(still))
     assert "untracked" not in Asked("wide_nebulae", money=0).keys  # with nothing owned there is nothing to shoot with
 
@@ -174,13 +174,13 @@ def test_a_bit_of_all_for_4000_is_small_and_guided():
     asked = Asked("a_bit_of_all", money=4000)
     best = asked.rigs[0]
     assert best.rig.guide.method != "none" and best.rig.guide.sub_s >= 60
-    refractors = [one for one in asked.rigs if one.rig.path[0].part.design in ("doublet", "triplet", "petzval")]
-    assert refractors and all(one.rig.guide.method != "none" for one in refractors)
+    refractors = [rig for rig in asked.rigs if rig.rig.path[0].part.design in ("doublet", "triplet", "petzval")]
+    assert refractors and all(refractor.rig.guide.method != "none" for refractor in refractors)
 
 
 def test_targets_of_a_wish_do_not_lie_in_one_another():
     for about in ("wide_nebulae", "a_bit_of_all", "galaxies_in_spring"):
-        names = {one.name for one in wished_for(about, catalogue().everything(), RIDGE, TODAY, PRACTICE)}
+        names = {item.name for item in wished_for(about, catalogue().everything(), RIDGE, TODAY, PRACTICE)}
         assert (
             not {"M45", "NGC 1432"} <= names and not {"M42", "M43"} <= names and not {"NGC 2237", "NGC 2244"} <= names
         )
@@ -197,8 +197,8 @@ def test_each_reason_names_every_part_that_differs_and_its_numbers_are_those_of_
                 continue
             other = asked.rig(reason.row)
             names = {part.id: part.name for part in (*parts_of(own.rig), *parts_of(other.rig))}
-            mine, theirs = ({**slots_of(one), "filters": filters_of(one)} for one in (own.rig, other.rig))
-            for slot in (one for one in mine if mine[one] != theirs[one]):
+            mine, theirs = ({**slots_of(item), "filters": filters_of(item)} for item in (own.rig, other.rig))
+            for slot in (item for item in mine if mine[item] != theirs[item]):
                 for key in (mine[slot], theirs[slot]):
                     for name in (key or "").split(SEPARATOR) if slot == "filters" else [names.get(key, "")]:
                         assert str(name).lower() in str(reason.words).lower(), (reason, slot)
@@ -221,6 +221,6 @@ def test_what_an_unguided_rig_keeps_falls_with_its_subs():
 
 def test_a_card_at_hand_that_holds_the_night_is_kept():
     asked = Asked("wide_nebulae", own=("card-64",), money=3000)
-    cards = {part.id for one in asked.rigs for part in one.rig.extras if getattr(part, "function", "") == "memory_card"}
+    cards = {part.id for rig in asked.rigs for part in rig.rig.extras if getattr(part, "function", "") == "memory_card"}
     assert cards <= {"card-64"}
     assert Shop.of(asked.shelf, "EUR").kind(Accessory)

@@ -7,8 +7,8 @@ import pytest
 from dravel.catalogue.demo import RIDGE
 from dravel.catalogue.objects import catalogue
 from dravel.core.design.designer import Designer
+from dravel.core.design.request import RigRequest, purposes_of
 from dravel.core.design.wanted import months_of, wished_for
-from dravel.core.design.wish import Wish, purposes_of
 from tests.design.hands import LISTED, PRACTICE
 
 TODAY = date(2026, 11, 27)
@@ -16,15 +16,15 @@ DESIGNER = Designer()
 
 
 def asked(targets, **terms):
-    """The front for a wish as points, the answer, and the first rigs whole."""
-    wish = Wish(
+    """The front for a request as points, the answer, and the first rigs whole."""
+    request = RigRequest(
         targets=targets, months=months_of(targets, RIDGE, TODAY, PRACTICE), purposes=purposes_of(targets), site=RIDGE,
         **terms,
     )  # fmt: skip
-    events = list(DESIGNER.search(wish, LISTED, PRACTICE))
+    events = list(DESIGNER.search(request, LISTED, PRACTICE))
     answer = events[-1].answer
     points = [event.point for event in events if event.sure and event.point]
-    return points, answer, [DESIGNER.rig(wish, LISTED, PRACTICE, row) for row in answer.rows[:3]]
+    return points, answer, [DESIGNER.rig(request, LISTED, PRACTICE, row) for row in answer.rows[:3]]
 
 
 def of(*names):
@@ -43,23 +43,23 @@ def test_small_galaxies_with_a_large_budget():
 
 
 def test_wide_nebulae_for_a_traveller():
-    found = tuple(
+    result = tuple(
         target
         for target in of("NGC 7000", "NGC 1499", "IC 1805", "IC 1318", "Sh2-240", "Sh2-264")
         if target.major_arcmin
     )
-    _, _, rigs = asked(found, money=3000, carried_kg=7)
+    _, _, rigs = asked(result, money=3000, carried_kg=7)
     for rig in rigs:
         assert rig.rig.mount.style == "tracker" and rig.focal_mm <= 200
         assert rig.scores.mass_kg <= 7 and rig.rig.guide.method == "none"
     # Three kilograms are too few for any tracker with its tripod, lens and body: said, not bent.
-    _, answer, rigs = asked(found, carried_kg=3)
+    _, answer, rigs = asked(result, carried_kg=3)
     assert not rigs and answer.conflict == ("carried mass ≤ 3 kg",)
 
 
 def test_moon_and_planets():
-    found = wished_for("planets", catalogue().everything(), RIDGE, TODAY, PRACTICE)
-    _, _, rigs = asked(found, money=3000)
+    wished = wished_for("planets", catalogue().everything(), RIDGE, TODAY, PRACTICE)
+    _, _, rigs = asked(wished, money=3000)
     best = rigs[0]
     telescope, camera = best.rig.path[0].part, best.rig.path[-1].part
     assert best.focal_mm / telescope.aperture_mm >= 10
@@ -68,8 +68,8 @@ def test_moon_and_planets():
 
 
 def test_a_thousand_in_hand_and_galaxies():
-    found = wished_for("galaxies_in_spring", catalogue().everything(), RIDGE, TODAY, PRACTICE)
-    _, answer, rigs = asked(found, money=1000)
+    wished = wished_for("galaxies_in_spring", catalogue().everything(), RIDGE, TODAY, PRACTICE)
+    _, answer, rigs = asked(wished, money=1000)
     assert not rigs and answer.conflict == ("budget ≤ 1,000 EUR",)
     assert answer.nearest is not None and answer.nearest.scores.money > 1000 and answer.nearest.scores.fit >= 0.36
     words = " ".join(f"{reason.title} {reason.words}" for reason in answer.reasons)
@@ -78,9 +78,9 @@ def test_a_thousand_in_hand_and_galaxies():
 
 @pytest.mark.parametrize(("one", "other"), [(2500, 5000), (4000, 9000)])
 def test_more_money_is_never_worse(one, other):
-    found = of("NGC 891", "M101", "IC 1805")
-    few, less, _ = asked(found, money=one)
-    many, more, _ = asked(found, money=other)
+    result = of("NGC 891", "M101", "IC 1805")
+    few, less, _ = asked(result, money=one)
+    many, more, _ = asked(result, money=other)
     # To a step of the scale, within which two rigs count as alike.
     assert max(point.scores.fit for point in many) >= max(point.scores.fit for point in few) - 0.03
     assert more.allowed > less.allowed
@@ -89,6 +89,6 @@ def test_more_money_is_never_worse(one, other):
 def test_a_dearer_mount_of_its_kind_holds_as_still():
     mounts = [part for part in LISTED if part.kind == "mount" and part.style == "german_equatorial"]
     ordered = sorted(mounts, key=lambda part: part.price.amount)
-    assert [one.guided_rms_arcsec for one in ordered] == sorted(
-        (one.guided_rms_arcsec for one in ordered), reverse=True
+    assert [item.guided_rms_arcsec for item in ordered] == sorted(
+        (item.guided_rms_arcsec for item in ordered), reverse=True
     )

@@ -8,23 +8,23 @@ from dravel.catalogue.demo import scenario
 from dravel.catalogue.starter_shelf import starter_shelf
 from dravel.core.design.designer import Designer
 from dravel.core.design.narrow import MOST, OTHERS, narrowed
+from dravel.core.design.request import RigRequest, purposes_of
 from dravel.core.design.shop import Shop
 from dravel.core.design.trains import MOST_ROWS, MOST_TRAINS
-from dravel.core.design.wish import Wish, purposes_of
-from dravel.core.model import Counterweight, Part, Practice
+from dravel.core.model import Counterweight, Part, Preferences
 from dravel.core.model.inventory import HAD
 from tests.design.hands import DEMO, LISTED, RIDGE
 
 SHELF = scenario().parts
-WISH = Wish(targets=DEMO[:1], purposes=purposes_of(DEMO[:1]), site=RIDGE, money=2500)
+WISH = RigRequest(targets=DEMO[:1], purposes=purposes_of(DEMO[:1]), site=RIDGE, money=2500)
 
 
 def copies(parts: tuple[Part, ...], times: int, **more: object) -> tuple[Part, ...]:
     """Parts again and again under other names."""
     again = [
-        one.model_copy(update={"id": f"{one.id}-{k}", "name": f"{one.name} {k}", **more})
+        part.model_copy(update={"id": f"{part.id}-{k}", "name": f"{part.name} {k}", **more})
         for k in range(times)
-        for one in parts
+        for part in parts
     ]
     return (*parts, *again)
 
@@ -34,51 +34,51 @@ def varied(count: int) -> tuple[Part, ...]:
     rng = random.Random(1)
     made = []
     for k in range(count):
-        one = rng.choice(LISTED)
-        price = one.price and one.price.model_copy(update={"amount": rng.randint(5, 9000)})
+        item = rng.choice(LISTED)
+        price = item.price and item.price.model_copy(update={"amount": rng.randint(5, 9000)})
         made.append(
-            one.model_copy(update={"id": f"part-{k}", "name": f"part {k}", "mass_g": float(k + 1), "price": price})
+            item.model_copy(update={"id": f"part-{k}", "name": f"part {k}", "mass_g": float(k + 1), "price": price})
         )
     return tuple(made)
 
 
 @pytest.mark.parametrize("shelf", [SHELF, starter_shelf()], ids=["demo", "starter"])
 def test_an_ordinary_shelf_is_looked_through_whole(shelf):
-    found, left_out = narrowed(shelf)
-    assert left_out == {} and len(found) == len(shelf)
+    result, left_out = narrowed(shelf)
+    assert left_out == {} and len(result) == len(shelf)
 
 
 def test_of_twins_the_one_at_hand_is_taken_else_the_cheapest_and_every_weight_hangs():
-    base = next(one for one in LISTED if one.price is not None and not isinstance(one, Counterweight))
+    base = next(item for item in LISTED if item.price is not None and not isinstance(item, Counterweight))
     dear = base.model_copy(
         update={"id": "dear", "price": base.price.model_copy(update={"amount": base.price.amount + 9})}
     )
     had = base.model_copy(update={"id": "had", "status": "owned"})
-    assert [one.id for one in narrowed((dear, base))[0]] == [base.id]
-    assert [one.id for one in narrowed((dear, base, had))[0]] == ["had"]
-    assert {one.id for one in narrowed((dear, base, had), keep=["dear"])[0]} == {"dear", "had"}
-    disc = next(one for one in SHELF if isinstance(one, Counterweight))
+    assert [item.id for item in narrowed((dear, base))[0]] == [base.id]
+    assert [item.id for item in narrowed((dear, base, had))[0]] == ["had"]
+    assert {item.id for item in narrowed((dear, base, had), keep=["dear"])[0]} == {"dear", "had"}
+    disc = next(item for item in SHELF if isinstance(item, Counterweight))
     assert len(narrowed(copies((disc,), 3))[0]) == 4
 
 
 def test_of_very_many_parts_so_many_of_each_kind_are_left_those_at_hand_among_them_and_what_stays():
     shelf = (*SHELF, *varied(4800))
-    found, left_out = narrowed(shelf, keep=["part-77"])
+    result, left_out = narrowed(shelf, keep=["part-77"])
     by_kind: dict[str, int] = {}
-    for one in found:
-        by_kind[one.kind] = by_kind.get(one.kind, 0) + 1
+    for item in result:
+        by_kind[item.kind] = by_kind.get(item.kind, 0) + 1
     assert all(count <= MOST.get(kind, OTHERS) + 1 for kind, count in by_kind.items())
-    assert {"telescope", "camera", "mount"} <= set(left_out) and "part-77" in {one.id for one in found}
+    assert {"telescope", "camera", "mount"} <= set(left_out) and "part-77" in {entry.id for entry in result}
     for kind in ("telescope", "mount"):
-        had = {one.id for one in shelf if one.kind == kind and one.status in HAD}
-        assert len(had) > MOST[kind] or had <= {one.id for one in found}
+        had = {entry.id for entry in shelf if entry.kind == kind and entry.status in HAD}
+        assert len(had) > MOST[kind] or had <= {entry.id for entry in result}
 
 
 def test_copies_of_gear_change_no_answer():
-    gear = tuple(one for one in LISTED if not isinstance(one, Counterweight))  # more discs are more ways to balance
-    few = Designer().search(WISH, LISTED, Practice())
-    many = Designer().search(WISH, (*LISTED, *copies(gear, 2)[len(gear) :]), Practice())
-    ends = [[event for event in one if event.answer is not None][-1].answer for one in (few, many)]
+    gear = tuple(item for item in LISTED if not isinstance(item, Counterweight))  # more discs are more ways to balance
+    few = Designer().search(WISH, LISTED, Preferences())
+    many = Designer().search(WISH, (*LISTED, *copies(gear, 2)[len(gear) :]), Preferences())
+    ends = [[event for event in item if event.answer is not None][-1].answer for item in (few, many)]
     assert ends[0] is not None and ends[1] is not None
     assert (ends[0].trains, ends[0].combinations) == (ends[1].trains, ends[1].combinations)
     assert len(ends[0].rows) == len(ends[1].rows) > 0
@@ -86,6 +86,6 @@ def test_copies_of_gear_change_no_answer():
 
 def test_five_thousand_parts_make_no_more_than_a_bounded_table_and_that_is_said():
     shelf = varied(5000)
-    answer = next(event.answer for event in Designer().search(WISH, shelf, Practice()) if event.answer is not None)
+    answer = next(event.answer for event in Designer().search(WISH, shelf, Preferences()) if event.answer is not None)
     assert answer.trains <= MOST_TRAINS + 20 and answer.combinations <= 1.05 * MOST_ROWS
     assert answer.notes and Shop.of(shelf, "EUR").narrowed

@@ -6,8 +6,8 @@ from contextlib import suppress
 import pytest
 
 from dravel.catalogue.demo import RIDGE, TERRACE
-from dravel.core.design.designer import BadWish, Designer
-from dravel.core.design.wish import Wish, purposes_of
+from dravel.core.design.designer import BadRequest, Designer
+from dravel.core.design.request import RigRequest, purposes_of
 from dravel.core.model import Site
 from dravel.core.steps import STEPS
 from tests.core.test_odd_rigs import _odd
@@ -23,13 +23,13 @@ PLACES = (
 def odd_shelf(seed):
     """A small shelf of which half the parts are odd, as `test_odd_rigs` makes them odd."""
     dice = random.Random(seed)
-    found = []
+    results = []
     for part in small_shelf(seed):
         if dice.random() < 0.5:
             with suppress(ValueError):
                 part = _odd(part, dice).model_copy(update={"id": part.id, "status": part.status, "price": part.price})
-        found.append(part)
-    return tuple(found)
+        results.append(part)
+    return tuple(results)
 
 
 @pytest.mark.parametrize("seed", range(24))
@@ -42,16 +42,16 @@ def test_any_shelf_is_answered(seed):
         "trips": dice.choice([None, 1, 3]), "second_hand": dice.random() < 0.5, "mains": dice.random() < 0.5,
         "steady": dice.random() < 0.5, "not_wanted": tuple(dice.sample(["computer", "guiding", "mono", "counterweights"], 1)),
     }  # fmt: skip
-    wish = Wish(targets=targets, purposes=purposes_of(targets), site=dice.choice(PLACES), **terms)
+    request = RigRequest(targets=targets, purposes=purposes_of(targets), site=dice.choice(PLACES), **terms)
     try:
-        answer = list(designer.search(wish, shelf, PRACTICE))[-1].answer
-    except BadWish as error:
+        answer = list(designer.search(request, shelf, PRACTICE))[-1].answer
+    except BadRequest as error:
         assert ": " in str(error)
         return
     assert answer.rows or answer.reasons
     for row in answer.rows[:2]:
-        told = designer.rig(wish, shelf, PRACTICE, row)
-        assert STEPS.evaluate(told.rig, PRACTICE).verdict != "breaks"
-        assert designer.why(wish, shelf, PRACTICE, row, answer.rows) is not None
-        designer.stages(wish, shelf, PRACTICE, row, told.scores.money / 2)
-        assert designer.improve(wish, shelf, PRACTICE, told.rig).before is not None
+        report = designer.rig(request, shelf, PRACTICE, row)
+        assert STEPS.evaluate(report.rig, PRACTICE).verdict != "problem"
+        assert designer.why(request, shelf, PRACTICE, row, answer.rows) is not None
+        designer.stages(request, shelf, PRACTICE, row, report.scores.money / 2)
+        assert designer.improve(request, shelf, PRACTICE, report.rig).before is not None

@@ -1,4 +1,4 @@
-"""What a design may take, and what a wish in words stands for."""
+"""What a design may take, and what a request in words stands for."""
 
 from datetime import date
 
@@ -23,9 +23,9 @@ from dravel.core.design.axes import (
     money_unit,
     speed_step,
 )
+from dravel.core.design.request import RequestTerms, RigRequest, in_lines, purposes_of
 from dravel.core.design.shop import SECOND_HAND_SHARE, Shop, price_of, share_of
 from dravel.core.design.wanted import PLANETS, as_of, months_of, wished_for
-from dravel.core.design.wish import Wish, WishTerms, in_lines, purposes_of
 from dravel.core.model import Price, Site, Target
 from dravel.core.sky.night import night_of
 from dravel.core.sky.search import ENOUGH_HOURS
@@ -38,9 +38,9 @@ BY_NAME = {target.name: target for target in DEMO}
 
 
 def part(status="listed", amount=100.0, currency="EUR", second_hand=False, id="thing"):
-    found = LISTED[0].model_copy(update={"status": status, "id": id})
+    result = LISTED[0].model_copy(update={"status": status, "id": id})
     price = None if amount is None else Price(amount=amount, currency=currency, second_hand=second_hand)
-    return found.model_copy(update={"price": price})
+    return result.model_copy(update={"price": price})
 
 
 @pytest.mark.parametrize(
@@ -81,15 +81,15 @@ def test_what_a_part_costs(one, new, used):
 
 def test_a_kind_comes_at_hand_first_then_cheapest():
     shop = Shop.of(scenario().parts, "EUR")
-    for kind in {type(one) for one in shop.parts}:
-        found = shop.kind(kind)
-        ranks = [(one.status not in ("owned", "borrowed"), price_of(one, 1.0)) for one in found]
+    for kind in {type(item) for item in shop.parts}:
+        result = shop.kind(kind)
+        ranks = [(item.status not in ("owned", "borrowed"), price_of(item, 1.0)) for item in result]
         assert ranks == sorted(ranks)
 
 
 def test_generic_parts_have_prices_in_the_usual_order():
     """Common practice: of a kind, what does more costs more; a newtonian costs less than a refractor of its aperture."""
-    by_id = {one.id: priced(one).price.amount for one in starter_shelf()}
+    by_id = {item.id: priced(item).price.amount for item in starter_shelf()}
     assert set(OWN_PRICES) <= set(by_id)
     for cheap, dear in (
         ("tracker-5", "equatorial-9"), ("equatorial-9", "equatorial-13"), ("equatorial-13", "equatorial-20"),
@@ -133,8 +133,8 @@ def test_other_steps():
     ],
 )
 def test_fit_is_a_share_of_target_months(counts, months, fit):
-    found = tuple(TargetFit(DEMO[0], None, one, one) for one in counts)
-    assert fit_of(found, Aims((DEMO[0],) * len(months), months)) == pytest.approx(fit)
+    result = tuple(TargetFit(DEMO[0], None, count, count) for count in counts)
+    assert fit_of(result, Aims((DEMO[0],) * len(months), months)) == pytest.approx(fit)
 
 
 @pytest.mark.parametrize(
@@ -165,37 +165,37 @@ def test_months_are_those_of_the_nights_themselves():
 @pytest.mark.parametrize("site", [RIDGE, TERRACE, None])
 @pytest.mark.parametrize("about", ["galaxies_in_spring", "wide_nebulae", "a_bit_of_all"])
 def test_wishes_in_words_are_of_their_kind_and_can_be_had(about, site):
-    found = wished_for(about, EVERY, site, TODAY, PRACTICE)
-    assert 4 <= len(found) <= 12 and len({target.name for target in found}) == len(found)
-    kinds = {target.kind for target in found}
+    wished = wished_for(about, EVERY, site, TODAY, PRACTICE)
+    assert 4 <= len(wished) <= 12 and len({target.name for target in wished}) == len(wished)
+    kinds = {target.kind for target in wished}
     if about == "galaxies_in_spring":
         assert kinds == {"galaxy"}
     elif about == "wide_nebulae":
-        assert all(target.major_arcmin >= 90 for target in found) and "galaxy" not in kinds
+        assert all(target.major_arcmin >= 90 for target in wished) and "galaxy" not in kinds
     else:
         assert "galaxy" in kinds and len(kinds) >= 3
-    assert all(months_of(found, site, TODAY, PRACTICE))
+    assert all(months_of(wished, site, TODAY, PRACTICE))
 
 
 def test_galaxies_in_spring_are_up_in_april():
-    found = wished_for("galaxies_in_spring", EVERY, RIDGE, TODAY, PRACTICE)
+    wished = wished_for("galaxies_in_spring", EVERY, RIDGE, TODAY, PRACTICE)
     seasons = [date(2027, month, 15) for month in (3, 4, 5)]
-    hours = [standing(facts_of(found), night_of(RIDGE, day), PRACTICE).hours for day in seasons]
+    hours = [standing(facts_of(wished), night_of(RIDGE, day), PRACTICE).hours for day in seasons]
     assert all(max(own) >= ENOUGH_HOURS for own in zip(*hours, strict=True))
 
 
 def test_southern_sites_have_wishes_of_their_own():
     south = Site(name="a southern plain", latitude_deg=-30, longitude_deg=20)
-    one = {target.name for target in wished_for("wide_nebulae", EVERY, south, TODAY, PRACTICE)}
+    item = {target.name for target in wished_for("wide_nebulae", EVERY, south, TODAY, PRACTICE)}
     other = {target.name for target in wished_for("wide_nebulae", EVERY, RIDGE, TODAY, PRACTICE)}
-    assert one and one != other
+    assert item and item != other
 
 
 def test_planets_stand_where_they_are_that_night():
-    found = wished_for("planets", (), RIDGE, TODAY, PRACTICE)
-    assert tuple(target.name for target in found) == PLANETS and purposes_of(found) == ("planetary",)
-    later = as_of(found, RIDGE, date(2027, 6, 1))
-    assert [target.ra_deg for target in later] != [target.ra_deg for target in found]
+    wished = wished_for("planets", (), RIDGE, TODAY, PRACTICE)
+    assert tuple(target.name for target in wished) == PLANETS and purposes_of(wished) == ("planetary",)
+    later = as_of(wished, RIDGE, date(2027, 6, 1))
+    assert [target.ra_deg for target in later] != [target.ra_deg for target in wished]
     assert as_of(DEMO, RIDGE, TODAY) == DEMO
     assert wished_for("planets", (), None, TODAY, PRACTICE)[0].name == "Moon"
 
@@ -206,6 +206,6 @@ def test_a_list_names_its_own():
 
 def test_a_wish_of_one_target_counts_it_once():
     target = Target(name="something", ra_deg=10, dec_deg=10)
-    wish = Wish(targets=(target,))
-    assert wish.counts == (1,) and wish.steady and not wish.mains and wish.money is None
-    assert set(WishTerms.model_fields) < set(Wish.model_fields)
+    request = RigRequest(targets=(target,))
+    assert request.counts == (1,) and request.steady and not request.mains and request.money is None
+    assert set(RequestTerms.model_fields) < set(RigRequest.model_fields)

@@ -9,18 +9,18 @@ from pydantic import ValidationError
 
 from dravel.catalogue.demo import RIDGE, scenario
 from dravel.core.design import conflict
-from dravel.core.design.designer import BadWish, Designer
+from dravel.core.design.designer import BadRequest, Designer
 from dravel.core.design.front import front
 from dravel.core.design.later import bought
 from dravel.core.design.likeness import differs, slots_of
 from dravel.core.design.reasons import numbers
+from dravel.core.design.request import STAYS, RequestTerms, RigRequest, purposes_of
 from dravel.core.design.shop import SECOND_HAND_SHARE, Shop, price_of
 from dravel.core.design.wanted import wished_for
-from dravel.core.design.wish import STAYS, Wish, WishTerms, purposes_of
 from dravel.core.model import Price, Target
 from dravel.core.overview.cost import cost
 from dravel.core.steps import STEPS
-from tests.design.hands import DEMO, LISTED, PRACTICE, bench, small_shelf, some_wish
+from tests.design.hands import DEMO, LISTED, PRACTICE, bench, small_shelf, some_request
 
 SHELF = scenario().parts
 RIGS = dict(scenario().rigs)
@@ -29,9 +29,9 @@ TODAY = date(2026, 11, 27)
 TARGETS = tuple(target for target in DEMO if target.name in ("M101", "NGC 281", "IC 1805"))
 
 
-def wish(**terms):
-    """A wish for three of the demo's targets from the ridge."""
-    return Wish(targets=TARGETS, purposes=purposes_of(TARGETS), site=RIDGE, **terms)
+def request(**terms):
+    """A request for three of the demo's targets from the ridge."""
+    return RigRequest(targets=TARGETS, purposes=purposes_of(TARGETS), site=RIDGE, **terms)
 
 
 def answer(given, shelf=SHELF):
@@ -51,8 +51,8 @@ def answer(given, shelf=SHELF):
     ],
 )
 def test_a_wish_that_cannot_be_asked_names_its_field(terms, words):
-    with pytest.raises(BadWish, match=re.escape(words)):
-        answer(wish(**terms))
+    with pytest.raises(BadRequest, match=re.escape(words)):
+        answer(request(**terms))
 
 
 @pytest.mark.parametrize(
@@ -60,16 +60,16 @@ def test_a_wish_that_cannot_be_asked_names_its_field(terms, words):
 )
 def test_terms_outside_their_range_are_refused(terms):
     with pytest.raises(ValidationError):
-        WishTerms(**terms)
+        RequestTerms(**terms)
 
 
 def test_no_targets_and_months_that_do_not_go_with_them():
     with pytest.raises(ValidationError, match="targets"):
-        Wish(targets=())
+        RigRequest(targets=())
     with pytest.raises(ValidationError, match="months"):
-        Wish(targets=TARGETS, months=(1,))
-    with pytest.raises(BadWish, match="none is high enough"):
-        answer(Wish(targets=TARGETS, months=(0, 0, 0), site=RIDGE))
+        RigRequest(targets=TARGETS, months=(1,))
+    with pytest.raises(BadRequest, match="none is high enough"):
+        answer(RigRequest(targets=TARGETS, months=(0, 0, 0), site=RIDGE))
 
 
 @pytest.mark.parametrize(
@@ -85,57 +85,58 @@ def test_no_targets_and_months_that_do_not_go_with_them():
     ],
 )
 def test_the_smallest_conflict_is_told_and_is_smallest(terms, together):
-    given = wish(**terms)
-    told = answer(given)
-    assert not told.rows and told.conflict and told.reasons
+    given = request(**terms)
+    report = answer(given)
+    assert not report.rows and report.conflict and report.reasons
     if together is not None:
-        assert set(told.conflict) == together
-    court = DESIGNER.court(given, SHELF, PRACTICE)
-    masks = court.screen.wishes(given)
-    names = conflict.smallest_conflict(court, given)
-    works = court.screen.works
+        assert set(report.conflict) == together
+    evaluator = DESIGNER.evaluator(given, SHELF, PRACTICE)
+    masks = evaluator.screen.requests(given)
+    names = conflict.smallest_conflict(evaluator, given)
+    works = evaluator.screen.works
     every = np.logical_and.reduce([works, *(masks[name] for name in names)])
-    assert next(front(court, every, given), None) is None
+    assert next(front(evaluator, every, given), None) is None
     for left_out in names:
         rest = np.logical_and.reduce([works, *(masks[name] for name in names if name != left_out)])
-        assert next(front(court, rest, given), None) is not None, left_out
+        assert next(front(evaluator, rest, given), None) is not None, left_out
 
 
 def test_what_lifts_a_conflict_does_lift_it():
-    light = answer(wish(carried_kg=1))
-    (lift,) = (one for one in light.reasons if one.key == "lifts")
-    given = wish(carried_kg=1)
-    court = DESIGNER.court(given, SHELF, PRACTICE)
-    mass = numbers(court, lift.row, court.said(lift.row)).mass_kg
+    light = answer(request(carried_kg=1))
+    (lift,) = (reason for reason in light.reasons if reason.key == "lifts")
+    given = request(carried_kg=1)
+    evaluator = DESIGNER.evaluator(given, SHELF, PRACTICE)
+    mass = numbers(evaluator, lift.row, evaluator.said(lift.row)).mass_kg
     assert mass > 1 and f"{mass:.1f} kg" in lift.words
     assert (
-        answer(wish(carried_kg=round(mass + 0.05, 1))).rows and not answer(wish(carried_kg=round(mass - 0.2, 1))).rows
+        answer(request(carried_kg=round(mass + 0.05, 1))).rows
+        and not answer(request(carried_kg=round(mass - 0.2, 1))).rows
     )
-    both = answer(wish(stays=("tripod-photo", "tripod-steel")))
-    lifted = [one for one in both.reasons if one.key == "lifts"]
-    assert len(lifted) == 2 and all(one.row is not None for one in lifted)
+    both = answer(request(stays=("tripod-photo", "tripod-steel")))
+    lifted = [reason for reason in both.reasons if reason.key == "lifts"]
+    assert len(lifted) == 2 and all(item.row is not None for item in lifted)
     for stays in ("tripod-photo", "tripod-steel"):
-        assert answer(wish(stays=(stays,))).rows
+        assert answer(request(stays=(stays,))).rows
 
 
 @pytest.mark.parametrize("kind", ["telescope", "camera", "mount", "support"])
 def test_a_shelf_without_a_kind_says_so(kind):
-    told = answer(wish(), tuple(part for part in LISTED if part.kind != kind))
-    assert not told.rows and kind in told.reasons[0].words
+    report = answer(request(), tuple(part for part in LISTED if part.kind != kind))
+    assert not report.rows and kind in report.reasons[0].words
 
 
 def test_prices_missing_or_in_another_currency_are_told():
     bare = tuple(part.model_copy(update={"price": None}) for part in LISTED)
-    told = answer(wish(), bare)
-    assert not told.rows and "no price" in " ".join(map(str, (*told.notes, told.reasons[0].words)))
+    report = answer(request(), bare)
+    assert not report.rows and "no price" in " ".join(map(str, (*report.notes, report.reasons[0].words)))
     other = tuple(
         part.model_copy(update={"price": Price(amount=part.price.amount, currency="CHF")})
         if part.kind == "mount"
         else part
         for part in LISTED
     )
-    told = answer(wish(), other)
-    assert not told.rows and "currency other than" in " ".join(map(str, told.notes))
+    report = answer(request(), other)
+    assert not report.rows and "currency other than" in " ".join(map(str, report.notes))
 
 
 def test_parts_at_hand_cost_nothing_and_second_hand_a_share():
@@ -150,7 +151,7 @@ def test_parts_at_hand_cost_nothing_and_second_hand_a_share():
 
 @pytest.mark.parametrize("what", ["computer", "guiding", "off_axis", "collimation", "mono", "colour", "counterweights"])
 def test_what_is_not_wanted_is_in_no_answer(what):
-    given = wish(not_wanted=(what,))
+    given = request(not_wanted=(what,))
     for row in answer(given).rows[:5]:
         rig = DESIGNER.rig(given, SHELF, PRACTICE, row)
         camera, telescope = rig.rig.path[-1].part, rig.rig.path[0].part
@@ -167,7 +168,7 @@ def test_what_is_not_wanted_is_in_no_answer(what):
 
 @pytest.mark.parametrize("key", ["triplet-86", "slim-aps", "equatorial-9", "tripod-steel", "battery-640"])
 def test_what_stays_is_in_every_answer(key):
-    given = wish(stays=(key,))
+    given = request(stays=(key,))
     rows = answer(given).rows
     assert rows
     for row in rows[:5]:
@@ -177,104 +178,106 @@ def test_what_stays_is_in_every_answer(key):
 
 @pytest.mark.parametrize("terms", [{"money": 600}, {"carried_kg": 15}, {"trips": 1}, {"trips": 2, "money": 2500}])
 def test_limits_hold_on_the_documents(terms):
-    given = wish(**terms)
+    given = request(**terms)
     for row in answer(given).rows[:8]:
-        one = DESIGNER.rig(given, SHELF, PRACTICE, row)
-        assert one.scores.money <= terms.get("money", 1e9)
-        assert one.scores.mass_kg <= terms.get("carried_kg", 1e9)
-        assert one.trips <= terms.get("trips", 99)
-        told = cost(one.rig)
-        assert sum(total.amount for total in told.wished) == pytest.approx(one.scores.money)
-        assert sum(buy.amount for buy in one.buys) == pytest.approx(one.scores.money)
+        item = DESIGNER.rig(given, SHELF, PRACTICE, row)
+        assert item.scores.money <= terms.get("money", 1e9)
+        assert item.scores.mass_kg <= terms.get("carried_kg", 1e9)
+        assert item.trips <= terms.get("trips", 99)
+        report = cost(item.rig)
+        assert sum(total.amount for total in report.wished) == pytest.approx(item.scores.money)
+        assert sum(buy.amount for buy in item.buys) == pytest.approx(item.scores.money)
 
 
 def test_owning_enough_is_said():
     galaxies = tuple(target for target in DEMO if target.name in ("M101", "NGC 891", "M13"))
-    told = answer(Wish(targets=galaxies, purposes=purposes_of(galaxies), site=RIDGE, money=2000))
-    assert any(reason.key == "nothing" for reason in told.reasons)
+    report = answer(RigRequest(targets=galaxies, purposes=purposes_of(galaxies), site=RIDGE, money=2000))
+    assert any(reason.key == "nothing" for reason in report.reasons)
 
 
 def test_reasons_speak_of_rigs_that_are_there():
-    given = wish(money=3000, stays=("slim-aps",))
-    told = answer(given)
-    assert told.rows
-    for row in told.rows[:6]:
-        for reason in DESIGNER.why(given, SHELF, PRACTICE, row, told.rows):
+    given = request(money=3000, stays=("slim-aps",))
+    report = answer(given)
+    assert report.rows
+    for row in report.rows[:6]:
+        for reason in DESIGNER.why(given, SHELF, PRACTICE, row, report.rows):
             assert reason.words and "  " not in reason.words
             if reason.row is not None:
                 assert DESIGNER.rig(given, SHELF, PRACTICE, reason.row).rig.name
 
 
 def test_a_part_that_holds_back_is_named():
-    given = wish(money=800, stays=("dslr-full", "tripod-photo"), not_wanted=("computer",))
-    told = answer(given)
-    keys = {reason.key for reason in told.reasons}
+    given = request(money=800, stays=("dslr-full", "tripod-photo"), not_wanted=("computer",))
+    report = answer(given)
+    keys = {reason.key for reason in report.reasons}
     assert keys & {"holds_back", "more_money", "conflict"}
 
 
 @pytest.mark.parametrize("today", [2600, 3500, 5000])
 def test_sums_of_stages(today):
-    given = wish(money=9000)
-    found = answer(given, LISTED)
-    later = max(found.rows, key=lambda row: DESIGNER.rig(given, LISTED, PRACTICE, row).scores.money)
+    given = request(money=9000)
+    result = answer(given, LISTED)
+    later = max(result.rows, key=lambda row: DESIGNER.rig(given, LISTED, PRACTICE, row).scores.money)
     staged = DESIGNER.stages(given, LISTED, PRACTICE, later, today)
     assert staged is not None and staged.today_costs <= today
     assert staged.survives + staged.lost == pytest.approx(staged.today_costs)
     assert staged.survives + staged.later_costs == pytest.approx(staged.later.scores.money)
     assert staged.total == pytest.approx(staged.today_costs + staged.later_costs)
-    assert sum(one.price.amount for one in bought(staged.today.rig)) == pytest.approx(staged.today_costs)
-    assert STEPS.evaluate(staged.today.rig, PRACTICE).verdict != "breaks"
+    assert sum(item.price.amount for item in bought(staged.today.rig)) == pytest.approx(staged.today_costs)
+    assert STEPS.evaluate(staged.today.rig, PRACTICE).verdict != "problem"
 
 
 def test_no_first_stage_for_nothing():
-    given = wish(money=9000)
+    given = request(money=9000)
     assert DESIGNER.stages(given, LISTED, PRACTICE, answer(given, LISTED).rows[0], 100) is None
 
 
 @pytest.mark.parametrize("name", ["wren", "heron", "bittern", "magpie"])
 def test_improvements_change_one_or_two_things_and_help(name):
     rig = RIGS[name]
-    given = Wish(
+    given = RigRequest(
         targets=tuple(framing.target for framing in rig.framings), purposes=rig.purposes, site=rig.site, money=3000,
         steady=False,
     )  # fmt: skip
-    told = DESIGNER.improve(given, SHELF, PRACTICE, rig)
-    assert told.ways or told.words
-    for way in told.ways:
+    report = DESIGNER.improve(given, SHELF, PRACTICE, rig)
+    assert report.ways or report.words
+    for way in report.ways:
         assert 1 <= len(way.changes) <= 2
         own, then = slots_of(rig), slots_of(way.designed.rig)
         assert sum(own[slot] != then[slot] for slot in own) == len(way.changes)
-        assert STEPS.evaluate(way.designed.rig, PRACTICE).verdict != "breaks"
-        if told.before is not None:
+        assert STEPS.evaluate(way.designed.rig, PRACTICE).verdict != "problem"
+        if report.before is not None:
             assert way.gains
-            before, after = told.before.scores, way.designed.scores
+            before, after = report.before.scores, way.designed.scores
             assert after.fit > before.fit or after.speed > before.speed
 
 
 def test_a_rig_differs_from_itself_in_nothing():
-    shelves = (bench(small_shelf(seed), some_wish(seed)) for seed in range(8))
-    found, row = next((one, row) for one in shelves for row in range(one.screen.size) if one.rig(row) is not None)
-    assert differs(found.screen, found.rig(row))[row] == 0
+    shelves = (bench(small_shelf(seed), some_request(seed)) for seed in range(8))
+    result, row = next(
+        (shelf, row) for shelf in shelves for row in range(shelf.screen.size) if shelf.rig(row) is not None
+    )
+    assert differs(result.screen, result.rig(row))[row] == 0
     assert set(STAYS) >= {"telescope", "mount"}
 
 
 def test_a_row_that_is_not_there_is_told():
-    with pytest.raises(BadWish, match="row: there is no such rig"):
-        DESIGNER.rig(wish(), SHELF, PRACTICE, 10**8)
-    court = DESIGNER.court(wish(), SHELF, PRACTICE)
-    broken = int(np.flatnonzero(~court.screen.works)[0])
-    with pytest.raises(BadWish, match="no valid rig"):
-        DESIGNER.rig(wish(), SHELF, PRACTICE, broken)
+    with pytest.raises(BadRequest, match="row: there is no such rig"):
+        DESIGNER.rig(request(), SHELF, PRACTICE, 10**8)
+    evaluator = DESIGNER.evaluator(request(), SHELF, PRACTICE)
+    broken = int(np.flatnonzero(~evaluator.screen.works)[0])
+    with pytest.raises(BadRequest, match="no valid rig"):
+        DESIGNER.rig(request(), SHELF, PRACTICE, broken)
 
 
 def test_stopped_half_way_leaves_nothing_half_made():
     designer = Designer()
-    events = designer.search(wish(), SHELF, PRACTICE)
+    events = designer.search(request(), SHELF, PRACTICE)
     for _ in range(10):
         next(events)
     events.close()
-    whole = list(designer.search(wish(), SHELF, PRACTICE))
-    assert whole[-1].answer.rows == answer(wish()).rows
+    whole = list(designer.search(request(), SHELF, PRACTICE))
+    assert whole[-1].answer.rows == answer(request()).rows
     assert any(event.kind == "rig" and not event.sure for event in whole), "a first look comes before the end"
 
 
@@ -285,36 +288,36 @@ def test_a_filter_of_unknown_windows_makes_a_slow_rig_and_no_missing_one():
         else part
         for part in SHELF
     )
-    known, unknown = answer(wish(), SHELF), answer(wish(), blind)
+    known, unknown = answer(request(), SHELF), answer(request(), blind)
     assert unknown.rows and unknown.trains <= known.trains
 
 
 def test_what_was_screened_longest_ago_is_let_go(monkeypatch):
     monkeypatch.setattr("dravel.core.design.designer.MOST_ROWS", 1)
-    designer, given = Designer(), wish(money=500)
-    first = designer.court(given, SHELF, PRACTICE)
-    other = designer.court(given.model_copy(update={"second_hand": True}), SHELF, PRACTICE)
-    assert designer.court(given.model_copy(update={"second_hand": True}), SHELF, PRACTICE) is other
-    assert designer.court(given, SHELF, PRACTICE) is not first
+    designer, given = Designer(), request(money=500)
+    first = designer.evaluator(given, SHELF, PRACTICE)
+    other = designer.evaluator(given.model_copy(update={"second_hand": True}), SHELF, PRACTICE)
+    assert designer.evaluator(given.model_copy(update={"second_hand": True}), SHELF, PRACTICE) is other
+    assert designer.evaluator(given, SHELF, PRACTICE) is not first
 
 
 def test_targets_that_no_part_can_serve():
     planets = wished_for("planets", (), RIDGE, TODAY, PRACTICE)
-    given = Wish(targets=planets, purposes=purposes_of(planets), site=RIDGE)
+    given = RigRequest(targets=planets, purposes=purposes_of(planets), site=RIDGE)
     no_video = tuple(part for part in LISTED if getattr(part, "video_fps", None) is None)
-    told = answer(given, no_video)
-    assert not told.rows and "no camera that takes video" in told.reasons[0].words
+    report = answer(given, no_video)
+    assert not report.rows and "no camera that takes video" in report.reasons[0].words
     small = tuple(part for part in LISTED if part.kind != "camera" or part.sensor.width_mm < 8)
-    assert "no camera with a sensor for pictures" in answer(wish(), small).reasons[0].words
+    assert "no camera with a sensor for pictures" in answer(request(), small).reasons[0].words
     speck = (Target(name="a speck", ra_deg=10, dec_deg=41, major_arcmin=0.05, kind="galaxy"),)
-    told = answer(Wish(targets=speck, purposes=purposes_of(speck), site=RIDGE))
-    assert not told.rows and told.conflict == ("a target that can be framed and sampled",)
+    report = answer(RigRequest(targets=speck, purposes=purposes_of(speck), site=RIDGE))
+    assert not report.rows and report.conflict == ("a target that can be framed and sampled",)
 
 
 def test_a_target_of_unknown_size_is_held_against_no_field():
     stars = (Target(name="a star", ra_deg=10, dec_deg=41),)
-    given = Wish(targets=stars, purposes=purposes_of(stars), site=RIDGE, money=500)
+    given = RigRequest(targets=stars, purposes=purposes_of(stars), site=RIDGE, money=500)
     rows = answer(given).rows
     assert rows
-    told = DESIGNER.rig(given, SHELF, PRACTICE, rows[0])
-    assert told.targets[0].words == "target size unknown" and told.rig.framings[0].target.name == "a star"
+    report = DESIGNER.rig(given, SHELF, PRACTICE, rows[0])
+    assert report.targets[0].words == "target size unknown" and report.rig.framings[0].target.name == "a star"

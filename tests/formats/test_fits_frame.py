@@ -124,8 +124,8 @@ def test_pictures_that_hold_nothing_are_told(tmp_path, data, said):
 def test_a_header_that_promises_too_much_is_not_believed(tmp_path):
     path = saved(tmp_path / "f.fits", ADU)
     whole = path.read_bytes()
-    for one in (b"NAXIS1  =                  900", b"BITPIX  =                   16"):
-        assert one in whole
+    for item in (b"NAXIS1  =                  900", b"BITPIX  =                   16"):
+        assert item in whole
     path.write_bytes(whole.replace(b"NAXIS1  =                  900", b"NAXIS1  =            200000000"))
     with pytest.raises(NotAFrame, match=r"more than any frame|damaged"):
         read(path)
@@ -154,7 +154,7 @@ def test_a_folder_is_measured_frame_by_frame_and_links_out_of_it_are_left(tmp_pa
     (inside / "notes.txt").write_text("no frame either")
     os.symlink(outside / "b.fits", inside / "b.fits")
     files = frames_in(inside)
-    assert [one.name for one in files] == ["a.fits", "c.fits"]
-    found = dict(measure_all(files))
-    assert found[inside / "a.fits"].fitted > 40 and "does not begin" in found[inside / "c.fits"]
+    assert [file.name for file in files] == ["a.fits", "c.fits"]
+    result = dict(measure_all(files))
+    assert result[inside / "a.fits"].fitted > 40 and "does not begin" in result[inside / "c.fits"]
     assert measure_file(outside / "none.fits").startswith("it cannot be opened")

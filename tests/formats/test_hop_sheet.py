@@ -63,16 +63,16 @@ def test_a_pdf_has_its_pages_and_is_the_same_every_time(pages):
 
 def test_the_card_names_start_target_and_every_step():
     made = card(names={0: "Corner"})
-    told = words(hop_sheet.as_svg(made, np.array([[0.0, 0.0, 5.0]])))
-    assert told[0] == "Hop card: Cloud" and "From Corner" in told[1] and "1.5°" in told[1]
-    steps = [line for line in told if line.startswith("[  ]")]
+    answer = words(hop_sheet.as_svg(made, np.array([[0.0, 0.0, 5.0]])))
+    assert answer[0] == "Hop card: Cloud" and "From Corner" in answer[1] and "1.5°" in answer[1]
+    steps = [line for line in answer if line.startswith("[  ]")]
     assert len(steps) == len(made.hops)
     assert steps[-1].endswith(": Cloud") and "a star of magnitude 6.0" in steps[0]
 
 
 def test_an_unnamed_start_is_told_by_its_magnitude_and_small_fields_in_minutes():
-    told = words(hop_sheet.as_svg(card(field=0.7), np.zeros((0, 3))))
-    assert "the star of magnitude 2.0" in told[1] and "42′" in told[1]
+    answer = words(hop_sheet.as_svg(card(field=0.7), np.zeros((0, 3))))
+    assert "the star of magnitude 2.0" in answer[1] and "42′" in answer[1]
 
 
 def test_blank_steps_say_to_go_on():
@@ -83,11 +83,11 @@ def test_blank_steps_say_to_go_on():
 
 def test_a_long_way_is_cut_off_in_words_and_drawn_whole():
     far = hop_card(Target(name="Far", ra_deg=44.9, dec_deg=4.9), 0.7, *grid(0.5))
-    told = words(hop_sheet.as_svg(far, np.zeros((0, 3))))
-    steps = [line for line in told if line.startswith("[  ]")]
+    answer = words(hop_sheet.as_svg(far, np.zeros((0, 3))))
+    steps = [line for line in answer if line.startswith("[  ]")]
     assert len(far.hops) > hop_sheet.MOST_STEPS
-    assert len(steps) == hop_sheet.MOST_STEPS and any(line.startswith("and ") for line in told)
-    assert [line for line in told if line.isdigit()] == [str(i) for i in range(len(far.stops) - 1)]
+    assert len(steps) == hop_sheet.MOST_STEPS and any(line.startswith("and ") for line in answer)
+    assert [line for line in answer if line.isdigit()] == [str(i) for i in range(len(far.stops) - 1)]
 
 
 def test_stars_stay_inside_the_chart_and_bright_ones_are_larger():

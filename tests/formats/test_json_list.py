@@ -45,9 +45,9 @@ def test_read_piece_by_piece_it_is_what_it_is_read_whole(rows, indent, piece):
     (b'[{"a": "' + b"x" * 3_000_000 + b'"}]', "longer"), (b"[" + b" " * 3_000_000, "longer"),
 ])  # fmt: skip
 def test_what_is_no_list_of_objects_is_told(text, said):
-    with pytest.raises(NotAList) as told:
+    with pytest.raises(NotAList) as answer:
         list(objects(io.BytesIO(text), 1_000_000))
-    assert any(word in str(told.value) for word in said.split("|")), told.value
+    assert any(word in str(answer.value) for word in said.split("|")), answer.value
 
 
 def test_no_more_of_a_long_list_is_read_than_is_asked_for():

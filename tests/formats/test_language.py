@@ -30,7 +30,7 @@ def test_sentences_of_the_core_are_said_and_what_is_open_or_unsure_stays(given):
         str(text("Focus needs {needed}; travel is {travel}.", needed="95 mm", travel="85 mm"))
         == "85 mm Weg, 95 mm nötig."
     )
-    assert [str(text(one)) for one in ("Open", "Close", "Save now")] == ["Open", "Close", "Save now"]
+    assert [str(text(item)) for item in ("Open", "Close", "Save now")] == ["Open", "Close", "Save now"]
     assert of_pages(read(given)) == {"rig": {"Save now": "Jetzt </script>sichern"}}
 
 

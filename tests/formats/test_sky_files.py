@@ -52,8 +52,8 @@ def test_tile_centres_as_csv():
     framing = a_framing(200, 160, columns=2, rows=3, position_angle_deg=70)
     rows = list(csv.DictReader(io.StringIO(framing_files.tiles_csv(framing, FIELD))))
     assert [(row["row"], row["column"]) for row in rows[:3]] == [("1", "1"), ("1", "2"), ("2", "1")]
-    told = np.array([(float(row["ra_deg"]), float(row["dec_deg"])) for row in rows])
-    assert told == pytest.approx(tile_centres(framing, FIELD), abs=1e-6)
+    answer = np.array([(float(row["ra_deg"]), float(row["dec_deg"])) for row in rows])
+    assert answer == pytest.approx(tile_centres(framing, FIELD), abs=1e-6)
     assert rows[0]["from_landscape_deg"] == "-20.00"
 
 
@@ -79,9 +79,9 @@ def test_a_reader_opens_the_file_of_all_tiles_without_a_warning(columns, rows):
     text = framing_files.fits_headers(framing, (5200, 3900), FIELD[0] * 3600 / 5200, FIELD)
     with fits.open(io.BytesIO(text.encode("ascii"))) as file:
         file.verify("exception")
-        told = [hdu for hdu in file if "CRVAL1" in hdu.header]
-        assert len(told) == columns * rows
-        for hdu, centre in zip(told, tile_centres(framing, FIELD), strict=True):
+        lines = [hdu for hdu in file if "CRVAL1" in hdu.header]
+        assert len(lines) == columns * rows
+        for hdu, centre in zip(lines, tile_centres(framing, FIELD), strict=True):
             assert WCS(hdu.header).pixel_to_world_values(2599.5, 1949.5) == pytest.approx(centre, abs=1e-6)
 
 

@@ -15,8 +15,8 @@ SVG = "{http://www.w3.org/2000/svg}"
 
 def boxes(text: str) -> list[tuple[float, float]]:
     """Left edge and width of every part drawn, points."""
-    found = [node for node in ET.fromstring(text).iter(f"{SVG}rect") if node.get("x")]
-    return [(float(node.get("x")), float(node.get("width"))) for node in found]
+    results = [node for node in ET.fromstring(text).iter(f"{SVG}rect") if node.get("x")]
+    return [(float(node.get("x")), float(node.get("width"))) for node in results]
 
 
 def words(text: str) -> str:
@@ -50,7 +50,7 @@ def test_everything_stands_on_its_page(rigs):
 
 
 def test_the_sum_runs_and_the_required_line_is_named(rigs):
-    told = words(as_svg(spacing_sheet(rigs["heron"])))
+    answer = words(as_svg(spacing_sheet(rigs["heron"])))
     for piece in (
         "55.7 ± 0.2 mm required",
         "0.68 of it for filter glass",
@@ -58,13 +58,13 @@ def test_the_sum_runs_and_the_required_line_is_named(rigs):
         "55.70",
         "dual-narrowband filter, 7 nm",
     ):
-        assert piece in told
+        assert piece in answer
     assert "no fixed distance is asked for" in words(as_svg(spacing_sheet(rigs["bittern"])))
 
 
 def test_a_joint_that_does_not_mate_is_said_loudly(rigs):
-    told = words(as_svg(spacing_sheet(rigs["magpie"])))
-    assert "MISMATCH" in told and "2in socket on 1.25in nose" in told
+    answer = words(as_svg(spacing_sheet(rigs["magpie"])))
+    assert "MISMATCH" in answer and "2in socket on 1.25in nose" in answer
 
 
 def test_missing_lengths_are_question_marks():
@@ -97,8 +97,8 @@ def test_readings_and_what_stays_together_are_on_the_sheet(rigs):
     path = tuple(
         item.model_copy(update={"assembly": "head"}) if i >= 4 else item for i, item in enumerate(bittern.path)
     )
-    told = spacing_sheet(bittern.model_copy(update={"path": path}))
-    assert any("Stays assembled between nights: 16.5 mm off-axis guider" in line for line in told.advice)
+    answer = spacing_sheet(bittern.model_copy(update={"path": path}))
+    assert any("Stays assembled between nights: 16.5 mm off-axis guider" in line for line in answer.advice)
     read = part("ring-m48-10", measured={"optical_length_mm": {"value": 9.96, "instrument": "callipers"}})
     line = spacing_sheet(a_rig(part("triplet-86"), read, part("colour-18"))).lines[0]
     assert line.note == "measured (callipers)" and line.length_mm == 9.96

@@ -20,8 +20,8 @@ def bare(target: Target) -> Target:
 @pytest.mark.parametrize("write", [files.write_csv, files.write_votable])
 def test_what_is_written_is_read_again(write):
     listed = [bare(t).model_copy(update={"lists": ("autumn", "lines & more")}) for t in targets()]
-    found, wrong = files.read(write(listed))
-    assert found == listed and wrong == []
+    result, wrong = files.read(write(listed))
+    assert result == listed and wrong == []
 
 
 def test_astropy_reads_our_votable():
@@ -34,9 +34,9 @@ def test_we_read_astropys_votable():
     table = Table({"MAIN_ID": ["M 1", "M 2"], "RAJ2000": [83.6, 323.4], "DEJ2000": [22.0, -0.8], "Vmag": [8.4, 6.5]})
     out = io.BytesIO()
     table.write(out, format="votable")
-    found, wrong = files.read(out.getvalue().decode())
-    assert [t.name for t in found] == ["M 1", "M 2"] and found[1].dec_deg == pytest.approx(-0.8)
-    assert found[0].magnitude == pytest.approx(8.4) and not wrong
+    result, wrong = files.read(out.getvalue().decode())
+    assert [t.name for t in result] == ["M 1", "M 2"] and result[1].dec_deg == pytest.approx(-0.8)
+    assert result[0].magnitude == pytest.approx(8.4) and not wrong
 
 
 @pytest.mark.parametrize(
@@ -59,9 +59,9 @@ def test_angles_that_are_none(text):
 
 def test_bad_lines_are_told_and_the_good_ones_kept():
     text = "Name;RA;Dec;Type;size\nM1;05 34 32;+22 00 52;supernova remnant;6\nX;;1\nY;10;95\n;1;2\nZ;1;2;;wide\nM2;323.4;-0.8;globular\n"
-    found, wrong = files.read(text)
-    assert [t.name for t in found] == ["M1", "M2"]
-    assert found[0].kind == "supernova_remnant" and found[0].major_arcmin == 6
+    result, wrong = files.read(text)
+    assert [t.name for t in result] == ["M1", "M2"]
+    assert result[0].kind == "supernova_remnant" and result[0].major_arcmin == 6
     assert {line: faults[0].field for line, faults in wrong} == {
         3: "ra_deg",
         4: "dec_deg",
@@ -90,7 +90,7 @@ def test_files_that_are_no_list_of_targets(text, words):
 @given(st.text(max_size=300))
 def test_any_text_is_read_or_refused(text):
     try:
-        found, wrong = files.read(text)
+        result, wrong = files.read(text)
     except files.TargetFileError:
         return
-    assert isinstance(found, list) and isinstance(wrong, list)
+    assert isinstance(result, list) and isinstance(wrong, list)

@@ -42,7 +42,7 @@ def named(made: dict[str, float], seed: int) -> list[str]:
     picture = take(RIG, stars, Faults(**made), 120, seed)
     shape = shape_of(find(picture.adu.astype(np.float32), 62_000.0), RIG.width, RIG.height)
     wanted = Expected(fwhm_px=made["fwhm_px"], corrected=True, ratio=4.3, pixel_um=3.76)
-    return [one.key for one in causes(shape, wanted)]
+    return [cause.key for cause in causes(shape, wanted)]
 
 
 @pytest.mark.parametrize("kind", KINDS)
@@ -50,8 +50,8 @@ def test_the_first_cause_is_the_one_that_was_put_in(kind):
     right = 0
     for k in range(EACH):
         rng = np.random.default_rng([77, KINDS.index(kind), k])
-        found = named(fault(kind, rng), 900 + 10 * k + KINDS.index(kind))
-        right += (found[0] if found else "good") == kind
+        result = named(fault(kind, rng), 900 + 10 * k + KINDS.index(kind))
+        right += (result[0] if result else "good") == kind
     assert right >= EACH - (kind != "good" and EACH > 12)
 
 
@@ -71,10 +71,10 @@ def test_words_claim_no_more_than_one_frame_can_tell():
     stars = random_stars(RIG, 800, 3)
     picture = take(RIG, stars, Faults(**fault("tilt", rng)), 120, 3)
     shape = shape_of(find(picture.adu.astype(np.float32), 62_000.0), RIG.width, RIG.height)
-    told = {one.key: one for one in causes(shape, Expected(ratio=4.3, pixel_um=3.76))}
-    words = " ".join(map(str, told["tilt"].speaks_for))
+    answer = {cause.key: cause for cause in causes(shape, Expected(ratio=4.3, pixel_um=3.76))}
+    words = " ".join(map(str, answer["tilt"].speaks_for))
     assert "does not show the sign" in words or "µm" not in words
-    assert all(one.test and one.change and one.speaks_for for one in told.values())
+    assert all(item.test and item.change and item.speaks_for for item in answer.values())
 
 
 def test_what_is_not_known_of_the_rig_is_not_held_against_it():

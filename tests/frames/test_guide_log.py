@@ -8,7 +8,7 @@ import pytest
 from dravel.catalogue.demo import scenario
 from dravel.core.frames.guide_log import GuideLog, ShortLog, read_log
 from dravel.core.steps import STEPS
-from dravel.core.steps.proof.log import log_words
+from dravel.core.steps.frames.log import log_words
 from dravel.formats.guide_log_csv import NotALog, read
 
 RNG = np.random.default_rng(1)
@@ -20,15 +20,15 @@ def quiet(size=0.3):
 
 
 def test_a_known_sine_is_found_with_its_period_and_height():
-    found = read_log(GuideLog(TIME, quiet() + 2.0 * np.sin(2 * np.pi * TIME / 479), quiet()))
-    first = found.periods[0]
+    result = read_log(GuideLog(TIME, quiet() + 2.0 * np.sin(2 * np.pi * TIME / 479), quiet()))
+    first = result.periods[0]
     assert abs(first.period_s / 479 - 1) < 0.01 and abs(first.amplitude_arcsec / 2 - 1) < 0.05
 
 
 @pytest.mark.parametrize("height", [0.25, 0.5])
 def test_a_small_sine_is_found_too(height):
-    found = read_log(GuideLog(TIME, quiet() + height * np.sin(2 * np.pi * TIME / 432), quiet()))
-    assert found.periods and abs(found.periods[0].period_s / 432 - 1) < 0.02
+    result = read_log(GuideLog(TIME, quiet() + height * np.sin(2 * np.pi * TIME / 432), quiet()))
+    assert result.periods and abs(result.periods[0].period_s / 432 - 1) < 0.02
 
 
 def test_noise_alone_has_no_period():
@@ -39,30 +39,30 @@ def test_noise_alone_has_no_period():
 def test_drift_of_an_unguided_log_tells_the_least_error_of_the_pole():
     """One minute of arc drifts by 0.262″ a minute on the meridian (drift method; common practice)."""
     drift = 0.262516 * 5 / 60 * TIME
-    found = read_log(GuideLog(TIME, quiet(), quiet() + drift), guided=False)
-    assert abs(found.polar_error_arcmin - 5) < 0.1 and abs(found.dec_drift_arcsec_min - 1.3126) < 0.02
+    result = read_log(GuideLog(TIME, quiet(), quiet() + drift), guided=False)
+    assert abs(result.polar_error_arcmin - 5) < 0.1 and abs(result.dec_drift_arcsec_min - 1.3126) < 0.02
     assert read_log(GuideLog(TIME, quiet(), quiet() + drift)).polar_error_arcmin is None
 
 
 def test_rms_is_told_with_the_drift_taken_off():
-    found = read_log(GuideLog(TIME, quiet(0.5) + 0.001 * TIME, quiet(0.8)))
-    assert abs(found.ra_rms - 0.5) < 0.02 and abs(found.dec_rms - 0.8) < 0.02 and abs(found.rms - 0.943) < 0.03
+    result = read_log(GuideLog(TIME, quiet(0.5) + 0.001 * TIME, quiet(0.8)))
+    assert abs(result.ra_rms - 0.5) < 0.02 and abs(result.dec_rms - 0.8) < 0.02 and abs(result.rms - 0.943) < 0.03
 
 
 def test_gusts_and_gaps_are_counted():
     ra = quiet()
     ra[[200, 201, 1500, 3000]] += 6
     kept = (TIME < 4000) | (TIME > 4300)
-    found = read_log(GuideLog(TIME[kept], ra[kept], quiet()[kept]))
-    assert found.gusts == 3 and found.gaps == 1 and abs(found.gap_s - 302) < 4
+    result = read_log(GuideLog(TIME[kept], ra[kept], quiet()[kept]))
+    assert result.gusts == 3 and result.gaps == 1 and abs(result.gap_s - 302) < 4
 
 
 def test_rows_without_a_star_and_out_of_order_do_no_harm():
     order = RNG.permutation(len(TIME))
     ra = quiet()
     ra[::50] = np.nan
-    found = read_log(GuideLog(TIME[order], ra[order], quiet()[order]))
-    assert found.rows == len(TIME) - len(TIME[::50]) and found.interval_s == 2
+    result = read_log(GuideLog(TIME[order], ra[order], quiet()[order]))
+    assert result.rows == len(TIME) - len(TIME[::50]) and result.interval_s == 2
 
 
 @pytest.mark.parametrize("count", [0, 1, 19])
@@ -85,8 +85,8 @@ def test_backlash_is_the_pulses_until_the_star_answers():
             position += np.sign(push) * max(0.0, abs(push) - wait) * 0.9 * (1 if wait < abs(push) else 0)
             wait = left
     log = GuideLog(time, np.array(error) * 0 + RNG.normal(0, 0.1, len(time)), np.array(error), None, np.array(pulse))
-    found = read_log(log)
-    assert found.backlash_s is None or 0.5 <= found.backlash_s <= 3
+    result = read_log(log)
+    assert result.backlash_s is None or 0.5 <= result.backlash_s <= 3
     assert read_log(GuideLog(TIME, quiet(), quiet())).backlash_s is None
 
 
@@ -96,9 +96,9 @@ def test_a_log_is_held_against_its_mount():
     good = read_log(GuideLog(TIME, quiet(0.4), quiet(0.4)))
     assert log_words(context, good)[0] is False
     bad = read_log(GuideLog(TIME, quiet(1.2) + 3 * np.sin(2 * np.pi * TIME / (worm or 480)), quiet(1.2)))
-    beyond, told = log_words(context, bad)
-    assert beyond and any("beyond it" in line for line in told)
-    assert worm is None or any("worm" in line for line in told)
+    beyond, answer = log_words(context, bad)
+    assert beyond and any("beyond it" in line for line in answer)
+    assert worm is None or any("worm" in line for line in answer)
 
 
 def test_a_log_is_read_from_csv():
@@ -126,8 +126,8 @@ def test_a_stray_row_costs_no_memory_and_the_rest_is_read_as_without_it(steps, s
     error = np.sin(2 * np.pi * time / (60 * steps)) + np.random.default_rng(1).normal(0, 0.05, 600)
     strayed = GuideLog(np.append(time, stray), np.append(error, 0.0), np.append(error, 0.0))
     tracemalloc.start()
-    found = read_log(strayed)
+    result = read_log(strayed)
     most = tracemalloc.get_traced_memory()[1]
     tracemalloc.stop()
-    assert most < 5_000_000 and found.gaps <= 1
-    assert found.periods and found.periods[0].period_s == pytest.approx(60 * steps, rel=0.02)
+    assert most < 5_000_000 and result.gaps <= 1
+    assert result.periods and result.periods[0].period_s == pytest.approx(60 * steps, rel=0.02)

@@ -24,32 +24,34 @@ def picture():
 def test_the_same_stars_are_found_where_a_second_library_finds_them(picture):
     data = picture.adu.astype(float)
     ground = Background2D(data, (128, 128), bkg_estimator=MedianBackground())
-    found = find(picture.adu.astype(np.float32), 62_000.0)
+    result = find(picture.adu.astype(np.float32), 62_000.0)
     # In electrons gain and noise are known: the sky's level and scatter agree.
-    assert found.sky == pytest.approx(float(ground.background_median), rel=0.005)
-    assert found.noise == pytest.approx(float(ground.background_rms_median), rel=0.05)
-    theirs = DAOStarFinder(threshold=25 * found.noise, fwhm=2.6)(data - ground.background)
+    assert result.sky == pytest.approx(float(ground.background_median), rel=0.005)
+    assert result.noise == pytest.approx(float(ground.background_rms_median), rel=0.05)
+    theirs = DAOStarFinder(threshold=25 * result.noise, fwhm=2.6)(data - ground.background)
     place = np.stack([np.asarray(theirs["x_centroid"]), np.asarray(theirs["y_centroid"])], 1)
     inside = (np.minimum(place, [RIG.width - 1, RIG.height - 1] - place) > 12).all(1)
-    here = np.stack([found.x, found.y], 1)
+    here = np.stack([result.x, result.y], 1)
     apart = np.hypot(*(place[inside][:, None] - here[None]).transpose(2, 0, 1)).min(1)
     assert inside.sum() > 150 and np.mean(apart < 1) > 0.97 and np.median(apart) < 0.15
 
 
 def test_widths_agree_with_a_second_library_s_fit(picture):
-    found = find(picture.adu.astype(np.float32), 62_000.0)
-    best = np.flatnonzero(np.isfinite(found.shapes[:, 0, 0]) & (found.snr > 150))[:25]
-    data = picture.adu.astype(float) - found.sky
+    result = find(picture.adu.astype(np.float32), 62_000.0)
+    best = np.flatnonzero(np.isfinite(result.shapes[:, 0, 0]) & (result.snr > 150))[:25]
+    data = picture.adu.astype(float) - result.sky
     theirs = []
     y, x = np.mgrid[-8:9, -8:9]
     for i in best:
-        column, line = round(found.x[i]), round(found.y[i])
+        column, line = round(result.x[i]), round(result.y[i])
         cut = data[line - 8 : line + 9, column - 8 : column + 9]
         if cut.shape == x.shape:
-            begun = Moffat2D(cut.max(), found.x[i] - column, found.y[i] - line, 2.0, found.beta, fixed={"alpha": True})
+            begun = Moffat2D(
+                cut.max(), result.x[i] - column, result.y[i] - line, 2.0, result.beta, fixed={"alpha": True}
+            )
             theirs.append(LMLSQFitter()(begun, x, y, cut).fwhm)
     # Theirs is fitted at the pixels' middles, so it has the pixel's own width in it.
-    ours = np.sqrt(np.median(found.fwhm[best]) ** 2 + 8 * np.log(2) / 12)
+    ours = np.sqrt(np.median(result.fwhm[best]) ** 2 + 8 * np.log(2) / 12)
     assert len(theirs) > 15 and np.median(theirs) == pytest.approx(ours, rel=0.03)
 
 

@@ -33,12 +33,12 @@ def swept(rig=RIG, at=(-2, -1, 0, 1, 2), um_a_step=4.0, wide=2.2, **kw):
 @pytest.mark.parametrize(("tilt", "way"), [(15, 200), (40, 30), (120, 300)])
 def test_five_frames_through_focus_tell_tilt_within_three_micrometres_or_a_tenth(tilt, way):
     readings, steps = swept(tilt_um=tilt, tilt_deg=way, curved_um=20)
-    found = sweep(readings, steps, RIG.ratio, RIG.pixel_um)
-    assert abs(found.tilt_um - tilt) < max(3, 0.1 * tilt)
-    assert abs((found.tilt_deg - way + 180) % 360 - 180) < 8  # with its sign: no half turn is left open
-    assert abs(found.curved_um - 20) < 4 and abs(found.best - 7000) < 0.6
-    assert abs(found.step_um / 4 - 1) < 0.06
-    assert abs(found.fwhm_px - 2.3) < 0.1
+    result = sweep(readings, steps, RIG.ratio, RIG.pixel_um)
+    assert abs(result.tilt_um - tilt) < max(3, 0.1 * tilt)
+    assert abs((result.tilt_deg - way + 180) % 360 - 180) < 8  # with its sign: no half turn is left open
+    assert abs(result.curved_um - 20) < 4 and abs(result.best - 7000) < 0.6
+    assert abs(result.step_um / 4 - 1) < 0.06
+    assert abs(result.fwhm_px - 2.3) < 0.1
 
 
 def test_corners_of_a_sweep_are_those_of_its_plane():
@@ -60,13 +60,13 @@ def test_what_is_no_sweep_is_told():
     with pytest.raises(NoSweep, match="3 places of the focuser"):
         sweep(readings[:3], steps[:3], RIG.ratio, RIG.pixel_um)
     near, places = swept(wide=0.01)
-    with pytest.raises(NoSweep, match="hardly grow") as told:
+    with pytest.raises(NoSweep, match="hardly grow") as answer:
         sweep(near, places, RIG.ratio, RIG.pixel_um)
-    assert not told.value.meant
+    assert not answer.value.meant
     one_sided, places = swept(at=(3, 4, 5, 6))
     with pytest.raises(NoSweep, match="both sides"):
         sweep(one_sided, places, RIG.ratio, RIG.pixel_um)
-    bare = tuple(one.model_copy(update={"stars": one.stars[:5]}) for one in readings)
+    bare = tuple(reading.model_copy(update={"stars": reading.stars[:5]}) for reading in readings)
     with pytest.raises(TooFewStars):
         sweep(bare, steps, RIG.ratio, RIG.pixel_um)
     with pytest.raises(NoSweep, match="differ in size"):
@@ -80,8 +80,8 @@ def test_three_spacings_tell_the_best_one_within_its_error(best):
         off = mm - best
         shot = frame(seed=k, uneven_seed=k, radial_px=1.2 * off, curved_um=1.1 * DEPTH * off)
         points.append(point_of(shot.field, mm))
-    found = series(tuple(points))
-    assert abs(found.best_mm - best) < max(0.2, 2 * found.error_mm) and found.error_mm < 0.25
+    result = series(tuple(points))
+    assert abs(result.best_mm - best) < max(0.2, 2 * result.error_mm) and result.error_mm < 0.25
 
 
 @given(st.floats(40, 70), st.floats(0.3, 4), st.floats(0, 3), st.integers(3, 7))
@@ -90,9 +90,9 @@ def test_points_on_a_parabola_give_its_foot(best, steep, floor, count):
     points = tuple(
         SpacingPoint(spacing_mm=float(mm), corner_px2=floor + steep * (mm - best) ** 2, error_px2=0.01) for mm in at
     )
-    found = series(points)
-    assert found.best_mm == pytest.approx(best, abs=0.005) and found.steep == pytest.approx(steep, rel=0.01)
-    assert found.floor_px2 == pytest.approx(floor, abs=0.02)
+    result = series(points)
+    assert result.best_mm == pytest.approx(best, abs=0.005) and result.steep == pytest.approx(steep, rel=0.01)
+    assert result.floor_px2 == pytest.approx(floor, abs=0.02)
 
 
 def points_of(*pairs):
@@ -129,14 +129,14 @@ def test_lines_of_equal_width_lie_where_the_smooth_field_has_that_width():
 
 def test_a_curved_field_focused_two_thirds_out_is_as_the_truth_has_it():
     """The arithmetic of both blurs against stars drawn at those places."""
-    from dravel.core.steps.proof.sets import focus_choice
+    from dravel.core.steps.frames.sets import focus_choice
 
     curve = 1.8 * 2.3 * DEPTH
-    told = focus_choice(frame(curved_um=curve, uneven=0.0))
+    answer = focus_choice(frame(curved_um=curve, uneven=0.0))
     spot = np.array([[1.0, 1.0], [RIG.width / 2 - 1, RIG.height / 2 - 1]])
-    for focus, (middle, corner) in ((0.0, told.middle), (-4 / 9 * curve, told.two_thirds)):
+    for focus, (middle, corner) in ((0.0, answer.middle), (-4 / 9 * curve, answer.two_thirds)):
         truth = true_shapes(RIG, Faults(fwhm_px=2.3, curved_um=curve, focus_um=focus), spot[:, 0], spot[:, 1])
         true_middle, true_corner = np.sqrt(truth[:, 0, 0])
         assert middle == pytest.approx(true_middle, rel=0.08) and corner == pytest.approx(true_corner, rel=0.08)
-    assert told.two_thirds[1] < told.middle[1] and told.two_thirds[0] > told.middle[0]
+    assert answer.two_thirds[1] < answer.middle[1] and answer.two_thirds[0] > answer.middle[0]
     assert focus_choice(frame()) is None and focus_choice(frame(tilt_um=120, focus_um=30)) is None

@@ -24,13 +24,13 @@ def measured(faults, rig=RIG, seed=1, count=700):
     """Measured and true shapes of the same stars, with their signal to noise."""
     stars = random_stars(rig, count, seed)
     picture = take(rig, stars, faults, 120, seed)
-    found = find(picture.adu.astype(np.float32), FULL, green_of(rig))
-    keep = np.isfinite(found.shapes[:, 0, 0])
+    result = find(picture.adu.astype(np.float32), FULL, green_of(rig))
+    keep = np.isfinite(result.shapes[:, 0, 0])
     place = np.stack([stars.x + rig.width / 2 - 0.5, stars.y + rig.height / 2 - 0.5], 1)
-    here = np.stack([found.x[keep], found.y[keep]], 1)
+    here = np.stack([result.x[keep], result.y[keep]], 1)
     apart = np.hypot(*(here[:, None] - place[None]).transpose(2, 0, 1))
     nearest, near = apart.argmin(1), apart.min(1) < 0.7
-    return found.shapes[keep][near], picture.shapes[nearest[near]], found.snr[keep][near], found
+    return result.shapes[keep][near], picture.shapes[nearest[near]], result.snr[keep][near], result
 
 
 @pytest.mark.parametrize("fwhm", [1.5, 2.2, 3.0, 5.0])
@@ -38,12 +38,12 @@ def measured(faults, rig=RIG, seed=1, count=700):
 def test_widths_are_true_within_two_per_cent(fwhm, rig):
     if rig.mosaic and fwhm < 2:
         pytest.skip("a mosaic samples such stars on every other pixel")
-    shapes, truth, snr, found = measured(Faults(fwhm_px=fwhm), rig)
-    wide, true = (np.sqrt(np.sqrt(np.linalg.det(one))) for one in (shapes, truth))
+    shapes, truth, snr, result = measured(Faults(fwhm_px=fwhm), rig)
+    wide, true = (np.sqrt(np.sqrt(np.linalg.det(item))) for item in (shapes, truth))
     bright = snr > 200
     assert bright.sum() > 20 and abs(np.median(wide / true) - 1) < 0.01
     assert np.median(np.abs(wide / true - 1)[bright]) < 0.02
-    assert abs(found.beta - 3) < 0.5  # the profile it was drawn with
+    assert abs(result.beta - 3) < 0.5  # the profile it was drawn with
 
 
 @pytest.mark.parametrize(("guide", "angle"), [(0.4, 0), (0.6, 35), (0.9, 90), (1.5, 140)])
@@ -58,9 +58,9 @@ def test_axes_and_angles_are_true(guide, angle):
 
 def test_a_star_s_sum_is_the_light_that_was_put_in():
     stars = random_stars(RIG, 400, 2, brightest=7, faintest=10)
-    found = find(take(RIG, stars, Faults(fwhm_px=2.5), 120, 2).adu.astype(np.float32), FULL)
+    result = find(take(RIG, stars, Faults(fwhm_px=2.5), 120, 2).adu.astype(np.float32), FULL)
     electrons = 3e6 * 10 ** (-0.4 * stars.magnitude) * 120
-    assert abs(np.median(found.flux) * RIG.gain_e_adu / np.median(electrons) - 1) < 0.08
+    assert abs(np.median(result.flux) * RIG.gain_e_adu / np.median(electrons) - 1) < 0.08
 
 
 def test_hot_pixels_are_no_stars():
@@ -82,20 +82,20 @@ def test_frames_without_stars_are_told(data):
 def test_noise_alone_gives_no_map():
     data = np.random.default_rng(1).normal(500, 5, (700, 900)).astype(np.float32)
     try:
-        found = find(data, FULL)
+        result = find(data, FULL)
     except NoStars:
         return
     with pytest.raises(TooFewStars):
-        shape_of(found, 900, 700)
+        shape_of(result, 900, 700)
 
 
 def test_the_field_of_even_stars_is_flat_and_its_ninths_alike():
-    _, _, _, found = measured(Faults(fwhm_px=2.5))
-    shape = shape_of(found, RIG.width, RIG.height)
+    _, _, _, result = measured(Faults(fwhm_px=2.5))
+    shape = shape_of(result, RIG.width, RIG.height)
     assert shape.elongation < 1.03 and shape.slope_size < 0.06 and abs(shape.bowl) < 0.1
     assert abs(shape.middle_fwhm / 2.5 - 1) < 0.03
-    ninths = zones(found, RIG.width, RIG.height)
-    assert len(ninths) == 9 and all(abs(one.fwhm_px / 2.5 - 1) < 0.05 for one in ninths if one.fwhm_px)
+    ninths = zones(result, RIG.width, RIG.height)
+    assert len(ninths) == 9 and all(abs(ninth.fwhm_px / 2.5 - 1) < 0.05 for ninth in ninths if ninth.fwhm_px)
 
 
 @pytest.mark.parametrize("way", [0, 60, 200, 310])

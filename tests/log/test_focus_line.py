@@ -9,12 +9,12 @@ from dravel.core.log.focus_line import FocusMark, focus_line
 def marks(slope, noise, count=12, filters=("red", "blue"), seed=1, low=-5.0, high=15.0):
     rng = np.random.default_rng(seed)
     shift = {"red": 30.0, "blue": 30.4}
-    found = []
+    results = []
     for k in range(count):
         warm = float(rng.uniform(low, high))
         behind = filters[k % len(filters)]
-        found.append(FocusMark(f"2026-11-{k + 1:02d}", warm, behind, shift[behind] + slope * warm + float(rng.normal(0, noise))))  # fmt: skip
-    return found
+        results.append(FocusMark(f"2026-11-{k + 1:02d}", warm, behind, shift[behind] + slope * warm + float(rng.normal(0, noise))))  # fmt: skip
+    return results
 
 
 @pytest.mark.parametrize("slope", [-0.012, -0.03, 0.0, 0.02])
@@ -30,23 +30,25 @@ def test_a_known_slope_comes_back_within_its_own_error(slope):
 def test_the_scatter_is_that_of_the_noise_and_the_filters_keep_their_shift():
     line = focus_line(marks(-0.012, 0.02, count=400), "mm")
     assert line.scatter == pytest.approx(0.02, rel=0.1)
-    shifts = {one.filter: one.place for one in line.shifts}
+    shifts = {shift.filter: shift.place for shift in line.shifts}
     assert shifts["blue"] - shifts["red"] == pytest.approx(0.4, abs=0.01)
     assert line.at(0.0, "red") == pytest.approx(30.0, abs=0.01) and line.at(0.0, "green") is None
 
 
 def test_against_numpy_where_there_is_one_filter():
-    found = marks(-0.02, 0.05, count=20, filters=("red",))
-    line = focus_line(found, "mm")
-    slope, _ = np.polyfit([one.temperature_c for one in found], [one.place for one in found], 1)
+    result = marks(-0.02, 0.05, count=20, filters=("red",))
+    line = focus_line(result, "mm")
+    slope, _ = np.polyfit([item.temperature_c for item in result], [item.place for item in result], 1)
     assert line.slope == pytest.approx(slope)
 
 
 def test_one_misread_mark_is_left_out_and_said_so():
-    found = marks(-0.012, 0.01, count=12)
-    found[5] = FocusMark("2026-11-06", found[5].temperature_c, found[5].filter, found[5].place + 5.0)
-    line = focus_line(found, "mm")
-    assert [one.left_out for one in line.points].index(True) == 5 and sum(one.left_out for one in line.points) == 1
+    result = marks(-0.012, 0.01, count=12)
+    result[5] = FocusMark("2026-11-06", result[5].temperature_c, result[5].filter, result[5].place + 5.0)
+    line = focus_line(result, "mm")
+    assert [point.left_out for point in line.points].index(True) == 5 and sum(
+        point.left_out for point in line.points
+    ) == 1
     assert line.slope == pytest.approx(-0.012, abs=0.005)
 
 

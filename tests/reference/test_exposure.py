@@ -12,20 +12,20 @@ from hypothesis import strategies as st
 
 from dravel.catalogue.demo import RIDGE, scenario
 from dravel.catalogue.starter_shelf import part
-from dravel.core.model import Exposure, Practice
+from dravel.core.model import Exposure, Preferences
 from dravel.core.moves.plans import budget, integration_words
 from dravel.core.physics import photometry as photo
 from dravel.core.steps import STEPS
-from dravel.core.steps.expose.facts import Exposing, recommended_s
+from dravel.core.steps.exposure.facts import Exposing, recommended_s
 from dravel.core.train.throughput import SILICON
 
 RIGS = dict(scenario().rigs)
-PLAIN = Practice(assumed_airmass=1.0)
+PLAIN = Preferences(assumed_airmass=1.0)
 FLUX = 1e8 * u.photon / u.s / u.m**2 / u.nm  # at magnitude 0 near 550 nm: Bessell 1979, PASP 91, 589 (from memory)
 
 
-def exposing(name: str, practice: Practice = PLAIN, night: date | None = None, **changes: object) -> Exposing:
-    return STEPS.context(RIGS[name].model_copy(update=changes), practice, tonight=night).of(Exposing)
+def exposing(name: str, preferences: Preferences = PLAIN, night: date | None = None, **changes: object) -> Exposing:
+    return STEPS.context(RIGS[name].model_copy(update=changes), preferences, tonight=night).of(Exposing)
 
 
 def test_the_sky_in_a_pixel_of_bittern_in_units():
@@ -57,7 +57,7 @@ def test_hydrogen_in_a_red_pixel_of_heron_in_units():
     assert red.target == pytest.approx(rate.to_value(u.photon / u.s), rel=1e-3)
 
 
-def replace_extinction(mag: float) -> Practice:
+def replace_extinction(mag: float) -> Preferences:
     return PLAIN.model_copy(update={"extinction_mag": mag})
 
 
@@ -76,7 +76,7 @@ def test_hours_to_the_wish_against_simulated_stacks(name):
         per_pixel = stacks.mean() / stacks.std() if pixel.target else 0.0
         # A resolution element holds so many pixels of this dye.
         squared += per_pixel**2 * pixel.share * own.collector.element_px
-    assert sqrt(squared) == pytest.approx(PLAIN.wished_snr, rel=0.02)
+    assert sqrt(squared) == pytest.approx(PLAIN.target_snr, rel=0.02)
 
 
 def test_equal_depth_of_two_rigs_is_the_ratio_of_their_hours():
@@ -87,12 +87,14 @@ def test_equal_depth_of_two_rigs_is_the_ratio_of_their_hours():
 
     def depth(own: Exposing, seconds: float) -> float:
         squared = 0.0
-        for one in own.pixels(framing, glow, own.filter):
-            if one.target:
+        for pixel in own.pixels(framing, glow, own.filter):
+            if pixel.target:
                 sub = own.context.rig.guide.sub_s
                 spread = own.collector.read_noise_e * sqrt(seconds / sub)
-                stack = dice.poisson((one.target + one.background) * seconds, 150_000) + dice.normal(0, spread, 150_000)
-                squared += ((stack - one.background * seconds).mean() / stack.std()) ** 2 * one.share
+                stack = dice.poisson((pixel.target + pixel.background) * seconds, 150_000) + dice.normal(
+                    0, spread, 150_000
+                )
+                squared += ((stack - pixel.background * seconds).mean() / stack.std()) ** 2 * pixel.share
         return sqrt(squared * own.collector.element_px)
 
     needed = [own.hours(own.pixels(framing, glow, own.filter)) * 3600 for own in (heron, wren)]
@@ -105,10 +107,10 @@ def test_integration_is_added_up_as_on_paper():
     assert integration_words(50 * 360) == "5 h" and integration_words(20 * 60) == "20 min"
     context = STEPS.context(RIGS["heron"], PLAIN)
     plan = (Exposure(sub_s=120, count=57, dither_every=0), Exposure(sub_s=120, count=55, dither_every=5))
-    found = budget(context, plan)
-    assert (found.light_s, found.frames, found.dithers, found.changes) == (13_440, 112, 11, 0)
+    result = budget(context, plan)
+    assert (result.light_s, result.frames, result.dithers, result.changes) == (13_440, 112, 11, 0)
     # 112 downloads of 2 s, 11 dithers of 12 s, two refocusings of 3 min in three hours and three quarters, a flip of 5 min.
-    assert found.clock_s == 13_440 + 112 * 2 + 11 * 12 + 2 * 180 + 300
+    assert result.clock_s == 13_440 + 112 * 2 + 11 * 12 + 2 * 180 + 300
 
 
 def test_sky_glow_towards_the_horizon_and_twilight_and_panels():
@@ -157,8 +159,10 @@ def test_halving_a_passband_never_raises_the_sky(centre, width, lamps):
 
     def sky(nm: float) -> float:
         band = {"centre_nm": centre, "width_nm": nm, "peak": 0.9}
-        one = part("uvir").model_validate({"name": f"{nm} nm", "size": "any", "use": "luminance", "passbands": (band,)})
-        return max(pixel.sky for pixel in own.pixels(framing, glow, one))
+        item = part("uvir").model_validate(
+            {"name": f"{nm} nm", "size": "any", "use": "luminance", "passbands": (band,)}
+        )
+        return max(pixel.sky for pixel in own.pixels(framing, glow, item))
 
     assert sky(width / 2) <= sky(width) * (1 + 1e-9)
 
@@ -180,6 +184,6 @@ def test_sodium_lamps_are_what_a_suppression_filter_was_made_for():
         own = exposing("heron", site=site)
         _, framing, glow = own.framings[0]
         broad = replace(glow, lines=(), surface=23.0)
-        suppressed, plain = (own.hours(own.pixels(framing, broad, one)) for one in filters)
+        suppressed, plain = (own.hours(own.pixels(framing, broad, item)) for item in filters)
         gains[lamps] = plain / suppressed
     assert gains["led"] < 1 < gains["sodium"]

@@ -63,11 +63,11 @@ def test_200_objects_at_50_instants_against_astropy():
     for jd in spans(5):
         frame = frame_of(jd)
         altitude, azimuth = alt_az(frame.of_date(ra, dec), jd, LAT, LON, frame)
-        told = SkyCoord(ra[:, None] * u.deg, dec[:, None] * u.deg).transform_to(
+        transform = SkyCoord(ra[:, None] * u.deg, dec[:, None] * u.deg).transform_to(
             AltAz(obstime=Time(jd, format="jd")[None, :], location=PLACE)
         )
-        worst_altitude = max(worst_altitude, float(np.abs(told.alt.deg - altitude).max()))
-        apart = np.cos(np.radians(altitude)) * np.abs((told.az.deg - azimuth + 180) % 360 - 180)
+        worst_altitude = max(worst_altitude, float(np.abs(transform.alt.deg - altitude).max()))
+        apart = np.cos(np.radians(altitude)) * np.abs((transform.az.deg - azimuth + 180) % 360 - 180)
         worst = max(worst, float(apart.max()))
     assert worst_altitude <= 0.02 and worst <= 0.02
 
@@ -95,8 +95,8 @@ def test_sun_and_moon_against_astropy_and_skyfield(ephemeris, clock):
         mine = {"sun": along(sun(jd), jd, LAT, LON, frame)[0], "moon": along(lunar.vectors, jd, LAT, LON, frame)[0]}
         times = Time(jd, format="jd")
         for name, altitude in mine.items():
-            told = get_body(name, times, PLACE).transform_to(AltAz(obstime=times, location=PLACE))
-            assert np.abs(told.alt.deg - altitude).max() <= 0.02, name
+            transform = get_body(name, times, PLACE).transform_to(AltAz(obstime=times, location=PLACE))
+            assert np.abs(transform.alt.deg - altitude).max() <= 0.02, name
             at = clock.from_datetime(moment_of(float(jd[0])))
             up = place.at(at).observe(ephemeris[name]).apparent().altaz()[0].degrees
             assert up == pytest.approx(altitude[0], abs=0.02)
@@ -134,8 +134,8 @@ def test_sunset_dusk_and_moonrise_within_a_minute(ephemeris, clock, day):
     rises, certain = almanac.find_risings(observer, ephemeris["moon"], start, end)
     mine = [at for at, rising in night.moon_events if rising]
     assert len(mine) == int(np.count_nonzero(certain))
-    for found, told in zip(mine, rises, strict=False):
-        assert minutes(found, told) < 1
+    for result, answer in zip(mine, rises, strict=False):
+        assert minutes(result, answer) < 1
 
 
 def test_venus_over_washington():
@@ -158,23 +158,23 @@ def test_venus_over_washington():
 def test_planets_against_astropy(name):
     at = julian(datetime(2026, 11, 25, 22, tzinfo=UTC))
     seen = body_at(name, at)
-    told = get_body(name.lower(), Time(at, format="jd"))
-    apart = SkyCoord(seen.ra_deg * u.deg, seen.dec_deg * u.deg).separation(SkyCoord(told.ra, told.dec)).arcsec
+    answer = get_body(name.lower(), Time(at, format="jd"))
+    apart = SkyCoord(seen.ra_deg * u.deg, seen.dec_deg * u.deg).separation(SkyCoord(answer.ra, answer.dec)).arcsec
     assert apart < 60  # SOFA's plan94 is good to about half a minute of arc
     distance = planet(name, np.array([at]))[1][0]
-    assert distance == pytest.approx(told.distance.to_value(u.au), rel=1e-3)
+    assert distance == pytest.approx(answer.distance.to_value(u.au), rel=1e-3)
 
 
 def test_the_moon_from_a_site_against_astropy():
     at = julian(datetime(2026, 11, 27, 1, tzinfo=UTC))
     place = EarthLocation(lon=RIDGE.longitude_deg, lat=RIDGE.latitude_deg, height=RIDGE.elevation_m)
-    told = get_body("moon", Time(at, format="jd"), location=place)
+    answer = get_body("moon", Time(at, format="jd"), location=place)
     seen = body_at("Moon", at, RIDGE)
     # astropy gives the topocentric place in GCRS: as seen from there, aberration of the Earth's course left in.
-    apart = SkyCoord(seen.ra_deg * u.deg, seen.dec_deg * u.deg).separation(SkyCoord(told.ra, told.dec)).arcsec
+    apart = SkyCoord(seen.ra_deg * u.deg, seen.dec_deg * u.deg).separation(SkyCoord(answer.ra, answer.dec)).arcsec
     assert apart < 60
     assert seen.major_arcmin == pytest.approx(
-        2 * 60 * np.degrees(np.arcsin(1737.4 / told.distance.to_value(u.km))), rel=1e-3
+        2 * 60 * np.degrees(np.arcsin(1737.4 / answer.distance.to_value(u.km))), rel=1e-3
     )
 
 
@@ -252,8 +252,8 @@ def test_thinner_air_takes_less_light():
 
 
 def test_separation_and_times():
-    one, other = np.array([1.0, 0, 0]), np.array([0, 1.0, 0])
-    assert separation(one, other) == pytest.approx(90)
+    item, other = np.array([1.0, 0, 0]), np.array([0, 1.0, 0])
+    assert separation(item, other) == pytest.approx(90)
     now = datetime(2046, 11, 25, 3, 4, 5, tzinfo=UTC)
     assert abs(moment_of(julian(now)) - now) < timedelta(milliseconds=1)
     with pytest.raises(ValueError, match="needs a time zone"):
@@ -266,5 +266,7 @@ def test_twenty_years_ahead_without_a_network():
     frame = frame_of(jd)
     altitude, _ = alt_az(frame.of_date(35.6, 42.3), jd, LAT, LON, frame)
     with iers.conf.set_temp("iers_degraded_accuracy", "ignore"):
-        told = SkyCoord(35.6 * u.deg, 42.3 * u.deg).transform_to(AltAz(obstime=Time(jd, format="jd"), location=PLACE))
-    assert np.abs(told.alt.deg - altitude[0]).max() < 0.03
+        transform = SkyCoord(35.6 * u.deg, 42.3 * u.deg).transform_to(
+            AltAz(obstime=Time(jd, format="jd"), location=PLACE)
+        )
+    assert np.abs(transform.alt.deg - altitude[0]).max() < 0.03

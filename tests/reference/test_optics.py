@@ -25,7 +25,7 @@ def test_field_of_full_frame():
 
 
 def test_focal_ratio_and_reducer():
-    # Definition; the 0.65 reducer is a common-practice example.
+    # Definition; the 0.65 reducer is a common-preferences example.
     assert optics.focal_ratio(840, 120) == 7.0
     assert optics.focal_ratio(420, 72) == pytest.approx(5.83, abs=0.005)
     assert optics.focal_ratio(550 * 0.65, 100) == pytest.approx(3.575)

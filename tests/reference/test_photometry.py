@@ -27,8 +27,8 @@ def test_the_ccd_equation_is_astropys(total, sub, signal, background, noise):
 
 def test_a_rayleigh_by_its_definition_in_units():
     """Baker & Romick 1976: 10⁶ photons s⁻¹ cm⁻² into the whole sphere; here through astropy's units."""
-    one = 1e6 / (4 * pi) * u.photon / u.s / u.cm**2 / u.sr
-    assert pytest.approx(one.to_value(u.photon / u.s / u.m**2 / u.arcsec**2), rel=1e-9) == light.RAYLEIGH
+    item = 1e6 / (4 * pi) * u.photon / u.s / u.cm**2 / u.sr
+    assert pytest.approx(item.to_value(u.photon / u.s / u.m**2 / u.arcsec**2), rel=1e-9) == light.RAYLEIGH
     assert pytest.approx(0.0187, abs=5e-5) == light.RAYLEIGH
     # 100 R through 86 mm on a pixel of 1.95″ with nothing lost: by hand.
     assert light.line_rate(100, AREA, 1, 1, 1.95) == pytest.approx(100 * 0.018704 * 0.0058088 * 3.8025, rel=1e-3)

@@ -15,7 +15,7 @@ from scipy.stats import poisson
 from dravel.catalogue.demo import RIDGE, TERRACE
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
-from dravel.core.model import Practice, Target
+from dravel.core.model import Preferences, Target
 from dravel.core.overview.months import BRIGHT_ENOUGH, ENOUGH_HOURS, LARGE_ENOUGH_ARCMIN, PLATES, months
 from dravel.core.sky.glow import LINE_KINDS
 from dravel.core.sky.hop import START_MAGNITUDE, STEP_SHARE, hop_card
@@ -23,7 +23,7 @@ from dravel.core.sky.night import night_of, passing
 from dravel.core.sky.search import SearchWanted, find
 from dravel.core.sky.star_counts import BAND_NM, MEAN_QE, ZERO_POINT, Eye, chance_of_none
 
-P = Practice()
+P = Preferences()
 AUTUMN = date(2026, 11, 25)
 RNG = np.random.default_rng(20261125)
 SOME = tuple(catalogue().everything()[i] for i in sorted(RNG.choice(1500, 60, replace=False)))
@@ -100,18 +100,18 @@ def test_the_chance_of_no_star_against_scipy(expected):
 @pytest.mark.parametrize("day", [AUTUMN, date(2027, 4, 15), date(2027, 7, 1)])
 def test_a_whole_list_stands_as_each_of_it_does(site, day):
     night = night_of(site, day)
-    found, total = find(SOME, SearchWanted(), P, night, most=len(SOME))
+    result, total = find(SOME, SearchWanted(), P, night, most=len(SOME))
     assert total == len(SOME)
-    for one in found:
-        seen = passing(one.target, night, P)
-        assert one.hours == pytest.approx(seen.hours)
+    for item in result:
+        seen = passing(item.target, night, P)
+        assert item.hours == pytest.approx(seen.hours)
         if seen.hours > 0:
-            assert one.best_altitude_deg == pytest.approx(float(seen.altitude[seen.usable].max()), abs=1e-6)
+            assert item.best_altitude_deg == pytest.approx(float(seen.altitude[seen.usable].max()), abs=1e-6)
 
 
 @pytest.mark.parametrize("field", [(0.6, 0.45), (2.8, 2.1), (7.4, 5.0)])
 def test_what_fits_by_brute_force(field):
-    found, total = find(SOME, SearchWanted(fits=True), P, field=field, most=len(SOME))
+    result, total = find(SOME, SearchWanted(fits=True), P, field=field, most=len(SOME))
 
     def fits(target: Target) -> bool:
         if target.major_arcmin is None:
@@ -119,17 +119,17 @@ def test_what_fits_by_brute_force(field):
         major, minor = target.major_arcmin / 60, (target.minor_arcmin or target.major_arcmin) / 60
         return P.small_target_share <= max(major / max(field), minor / min(field)) <= 1
 
-    names = {one.target.name for one in found}
+    names = {entry.target.name for entry in result}
     assert total == len(names)
-    for one in found:
-        assert P.small_target_share <= one.span <= 1
-        assert one.target.major_arcmin / 60 <= sqrt(field[0] ** 2 + field[1] ** 2)
+    for item in result:
+        assert P.small_target_share <= item.span <= 1
+        assert item.target.major_arcmin / 60 <= sqrt(field[0] ** 2 + field[1] ** 2)
     assert {t.name for t in SOME if fits(t)} == names
 
 
 def test_months_count_what_each_night_counts():
     field = (2.8, 2.1)
-    told = months((("h", "Heron", field, P.small_target_share),), SOME, RIDGE, AUTUMN, P)
+    answer = months((("h", "Heron", field, P.small_target_share),), SOME, RIDGE, AUTUMN, P)
     for k, day in ((0, date(2026, 11, 15)), (5, date(2027, 4, 15)), (9, date(2027, 8, 15))):
         by_hand = 0
         for target in SOME:
@@ -143,4 +143,4 @@ def test_months_count_what_each_night_counts():
             if not P.small_target_share <= span <= 1:
                 continue
             by_hand += passing(target, night_of(RIDGE, day), P).hours >= ENOUGH_HOURS
-        assert told.rows[0].counts[k] == by_hand
+        assert answer.rows[0].counts[k] == by_hand

@@ -7,7 +7,7 @@ from dravel.catalogue.hand_sizes import FROM_MEMORY, SIZES
 from dravel.catalogue.nebulae import milky_way, nebulae
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.sizes import OWN, decided
-from dravel.core.model import Practice
+from dravel.core.model import Preferences
 from dravel.core.model.sky import TargetSize
 from dravel.core.sky.framing import best_fit, centred, fit_target
 from dravel.core.sky.projection import lines_within
@@ -15,7 +15,7 @@ from dravel.core.steps import STEPS
 from dravel.core.steps.aim.view import YOURS, outline_ends, reshaped, size_words
 from tests.conftest import a_camera, a_framing, a_rig, a_telescope
 
-P = Practice()
+P = Preferences()
 
 # Diameters of Sharpless's catalogue of 1959 (from memory), by the object's own number. He gives the longest reach of the
 # faint light; what people frame may be less than half of it (the North America Nebula, the Cone's cloud).
@@ -50,8 +50,8 @@ def test_what_people_photograph_most_is_as_large_as_it_is(name, major, kind):
 
 def test_every_size_by_hand_belongs_to_an_object_and_is_in_order():
     for name, size in SIZES.items():
-        found = catalogue().get(name)
-        assert found.major_arcmin == size[0] >= size[1], name
+        result = catalogue().get(name)
+        assert result.major_arcmin == size[0] >= size[1], name
 
 
 @pytest.mark.parametrize(
@@ -60,8 +60,8 @@ def test_every_size_by_hand_belongs_to_an_object_and_is_in_order():
      "Abell 2151", "SNR G180.0-1.7", "Sh2-308", "Sh2-131", "Heart Nebula"],
 )  # fmt: skip
 def test_dark_clouds_remnants_and_the_classic_lists_are_targets(name):
-    found = catalogue().search(name, 1)
-    assert found and name in (found[0].name, *found[0].aliases)
+    match = catalogue().search(name, 1)
+    assert match and name in (match[0].name, *match[0].aliases)
 
 
 def test_positions_of_the_added_lists_against_known_places():
@@ -104,7 +104,7 @@ def size(major: float, source: str) -> TargetSize:
     ],
 )
 def test_which_size_counts(kind, own, others, counts, doubtful):
-    made = decided(None, kind, size(own, OWN) if own else None, [size(one, f"list {one}") for one in others])
+    made = decided(None, kind, size(own, OWN) if own else None, [size(other, f"list {other}") for other in others])
     assert (made.major, made.doubtful) == (counts, doubtful)
     assert len(made.others) == len(others) + (own is not None) - 1
     by_hand = decided((12, 8), kind, size(own, OWN) if own else None, ())
@@ -117,8 +117,8 @@ def test_a_verdict_that_hangs_on_an_uncertain_size_says_so():
     )
     framing = a_framing(60, 40).model_copy(update={"target": doubtful})
     rig = a_rig(a_telescope(), a_camera(), framings=(framing,))
-    told = [f.reason for f in STEPS.evaluate(rig, P).findings if f.code in ("A4", "A5")]
-    assert told and all("14′ (another list)" in reason for reason in told)
+    lines = [f.reason for f in STEPS.evaluate(rig, P).findings if f.code in ("A4", "A5")]
+    assert lines and all("14′ (another list)" in reason for reason in lines)
     assert str(size_words(doubtful)).startswith("uncertain: ")
 
 

@@ -46,10 +46,10 @@ def test_tile_centres_against_astropy_offsets():
     step = np.degrees(np.arctan(np.radians(plane_size((2.0, 1.5))[0] * 0.9)))
     east = middle.directional_offset_by(90 * u.deg, step * u.deg)
     west = middle.directional_offset_by(270 * u.deg, step * u.deg)
-    found = SkyCoord(centres[:, 0] * u.deg, centres[:, 1] * u.deg)
-    assert found[2].separation(west).arcsec < 0.1
-    assert found[0].separation(east).arcsec < 0.1
-    assert found[1].separation(middle).arcsec < 1e-6
+    sky_coord = SkyCoord(centres[:, 0] * u.deg, centres[:, 1] * u.deg)
+    assert sky_coord[2].separation(west).arcsec < 0.1
+    assert sky_coord[0].separation(east).arcsec < 0.1
+    assert sky_coord[1].separation(middle).arcsec < 1e-6
 
 
 @pytest.mark.parametrize("angle", [0, 37, 90, 127, 200])
@@ -115,12 +115,12 @@ def test_known_bright_stars_stand_where_they_should():
 
 
 def test_star_patch_against_astropy_separation():
-    found = stars().around(312.75, 30.9, 1.0)
+    result = stars().around(312.75, 30.9, 1.0)
     everything = stars()
     near = np.abs(everything.dec - 30.9) < 1.1
     centre = SkyCoord(312.75 * u.deg, 30.9 * u.deg)
     places = SkyCoord(everything.ra[near] * u.deg, everything.dec[near] * u.deg)
     # One degree on the plane is a hair less than one on the sphere.
     radius = np.degrees(np.arctan(np.radians(1.0)))
-    assert len(found) == int((places.separation(centre).deg <= radius).sum())
-    assert (np.diff(found[:, 2]) >= 0).all()
+    assert len(result) == int((places.separation(centre).deg <= radius).sum())
+    assert (np.diff(result[:, 2]) >= 0).all()

@@ -56,23 +56,23 @@ def test_fields_are_solved_by_their_stars(width, least):
     for seed in range(10):
         given, truth = field(width, seed)
         try:
-            found = solve(*given)
+            result = solve(*given)
         except Unsolved:
             continue
-        assert right(found, truth), "a wrong place is worse than none"
+        assert right(result, truth), "a wrong place is worse than none"
         solved += 1
     assert solved >= least
 
 
 def test_narrow_fields_say_that_the_list_has_too_few_stars():
-    told = []
+    lines = []
     for seed in range(8):
         given, truth = field(0.5, seed)
         try:
             assert right(solve(*given), truth)
         except Unsolved as error:
-            told.append(str(error))
-    assert len(told) >= 6 and all("too few to tell" in one or "no place fits" in one for one in told)
+            lines.append(str(error))
+    assert len(lines) >= 6 and all("too few to tell" in item or "no place fits" in item for item in lines)
 
 
 def test_stars_of_another_place_are_never_taken_for_this_one():
@@ -100,13 +100,13 @@ def test_a_solution_is_the_wcs_of_the_frame(turn):
     made = take(rig, placed, Faults(fwhm_px=2.2), 60, 3)
     reading = measure("veil", made.adu.astype(np.float32), None, 62_000.0, FrameClaims())
     x, y = np.array(reading.brightest).T
-    found = solve(x, y, rig.width, rig.height, 5.8, 313.2, 30.9, near)
-    assert found.scale_arcsec == pytest.approx(6.0, rel=5e-4) and not found.mirrored
-    assert (found.rotation_deg - turn + 180) % 360 - 180 == pytest.approx(0, abs=0.05)
+    result = solve(x, y, rig.width, rig.height, 5.8, 313.2, 30.9, near)
+    assert result.scale_arcsec == pytest.approx(6.0, rel=5e-4) and not result.mirrored
+    assert (result.rotation_deg - turn + 180) % 360 - 180 == pytest.approx(0, abs=0.05)
     wcs = WCS(naxis=2)
-    wcs.wcs.ctype, wcs.wcs.crval = ["RA---TAN", "DEC--TAN"], [found.centre_ra_deg, found.centre_dec_deg]
+    wcs.wcs.ctype, wcs.wcs.crval = ["RA---TAN", "DEC--TAN"], [result.centre_ra_deg, result.centre_dec_deg]
     wcs.wcs.crpix = [(rig.width + 1) / 2, (rig.height + 1) / 2]
-    c, s = (f(np.radians(found.rotation_deg)) * found.scale_arcsec / 3600 for f in (np.cos, np.sin))
+    c, s = (f(np.radians(result.rotation_deg)) * result.scale_arcsec / 3600 for f in (np.cos, np.sin))
     wcs.wcs.cd = [[-c, s], [s, c]]
     px, py = wcs.world_to_pixel_values(near.ra_deg[:200], near.dec_deg[:200])
     inside = (px > 20) & (px < rig.width - 20) & (py > 20) & (py < rig.height - 20)
@@ -127,10 +127,10 @@ def test_a_frame_of_a_rig_is_met_with_its_target_and_keeps_its_spacing():
     made = take(rig, placed, Faults(fwhm_px=2.2), 60, 3)
     reading = measure("f", made.adu.astype(np.float32), None, 62_000.0, FrameClaims(target=framing.target.name))
     binned = STEPS.context(HERON.rig.model_copy(update={"binning": 2}))
-    told = met(reading, binned)
-    assert told.scale_arcsec == pytest.approx(2 * scale * 1.04, rel=1e-3) and told.unsolved == ""
-    assert told.taken.spacing_mm == pytest.approx(HERON.known.get("actual"))
-    assert told.centre[1] == pytest.approx(framing.centre_dec_deg - 0.2, abs=0.01)
+    answer = met(reading, binned)
+    assert answer.scale_arcsec == pytest.approx(2 * scale * 1.04, rel=1e-3) and answer.unsolved == ""
+    assert answer.taken.spacing_mm == pytest.approx(HERON.known.get("actual"))
+    assert answer.centre[1] == pytest.approx(framing.centre_dec_deg - 0.2, abs=0.01)
     elsewhere = FrameClaims(near_ra_deg=(framing.centre_ra_deg + 120) % 360, near_dec_deg=-20.0)
     lost = met(reading.model_copy(update={"claims": elsewhere}), binned)
     assert lost.solution is None and lost.unsolved

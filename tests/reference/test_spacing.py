@@ -1,4 +1,4 @@
-"""Spacing against the outside: common-practice sums, ray tracing, numerical integration, statics."""
+"""Spacing against the outside: common-preferences sums, ray tracing, numerical integration, statics."""
 
 from math import asin, cos, radians, sin, sqrt, tan
 
@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dravel.catalogue.starter_shelf import part
-from dravel.core.model import PathItem, Practice, Rig
+from dravel.core.model import PathItem, Preferences, Rig
 from dravel.core.model.parts import Glass
 from dravel.core.train import reach, tolerance
 from dravel.core.train.clearance import Opening, filter_clear, illumination, smallest_filter, through_one
@@ -21,7 +21,7 @@ from dravel.core.train.light_path import LightPath
 def train_of(*ids: str, **items: object):
     path = tuple(PathItem(part=part(i)) for i in ids)
     rig = Rig.model_validate({"name": "Sum", "path": path, **items})
-    return Spacing(rig, LightPath.of(rig), Practice()).train
+    return Spacing(rig, LightPath.of(rig), Preferences()).train
 
 
 # Common practice: what practitioners add up in their heads.
@@ -53,7 +53,7 @@ def test_a_front_ring_makes_6_5_into_17_5():
     bare = camera.model_copy(update={"front_ring": camera.front_ring.model_copy(update={"fitted": False})})
     for used, length in ((camera, 17.5), (bare, 6.5)):
         rig = Rig(name="Ring", path=(PathItem(part=part("triplet-86")), PathItem(part=used)))
-        assert Spacing(rig, LightPath.of(rig), Practice()).train.actual == pytest.approx(length)
+        assert Spacing(rig, LightPath.of(rig), Preferences()).train.actual == pytest.approx(length)
 
 
 @pytest.mark.parametrize(("thickness", "index", "ratio"), [(2.0, 1.5168, 7), (3.0, 1.458, 5), (1.0, 1.9, 10)])
@@ -135,8 +135,8 @@ def counted(opening: list[Opening], height: float, obstruction: float, side: int
     u, v = np.meshgrid(line, line)
     pupil = (np.hypot(u, v) <= 1) & (np.hypot(u, v) >= obstruction)
     passed = pupil.copy()
-    for one in opening:
-        passed &= np.hypot(one.offset * height + one.radius * u, one.radius * v) <= one.diameter / 2
+    for item in opening:
+        passed &= np.hypot(item.offset * height + item.radius * u, item.radius * v) <= item.diameter / 2
     return passed.sum() / pupil.sum()
 
 
@@ -146,14 +146,14 @@ def counted(opening: list[Opening], height: float, obstruction: float, side: int
     st.floats(0, 22), st.sampled_from([0.0, 0.3, 0.45]),
 )  # fmt: skip
 def test_illumination_against_numerical_integration(stops, height, obstruction):
-    found = [Opening(0, "stop", 0, d, r, k) for d, r, k in stops]
+    results = [Opening(0, "stop", 0, d, r, k) for d, r, k in stops]
     # The hole in the pupil lies inside every opening on axis; off axis the two agree where light is left around it.
-    exact = illumination(tuple(found), np.array([height]), obstruction, 2000)[0]
-    told = counted(found, height, obstruction)
+    exact = illumination(tuple(results), np.array([height]), obstruction, 2000)[0]
+    answer = counted(results, height, obstruction)
     if obstruction == 0:
-        assert exact == pytest.approx(told, abs=0.004)
+        assert exact == pytest.approx(answer, abs=0.004)
     else:
-        assert exact <= told + 0.004
+        assert exact <= answer + 0.004
 
 
 def test_limits_of_vignetting():
@@ -168,8 +168,8 @@ def test_limits_of_vignetting():
 
 @given(st.floats(0.5, 20), st.floats(0, 40), st.floats(0.5, 60))
 def test_one_opening_two_ways(radius, offset, diameter):
-    one = (Opening(0, "one", 0, diameter, radius, 1.0),)
-    assert illumination(one, np.array([offset]), samples=3000)[0] == pytest.approx(
+    item = (Opening(0, "one", 0, diameter, radius, 1.0),)
+    assert illumination(item, np.array([offset]), samples=3000)[0] == pytest.approx(
         through_one(radius, offset, diameter), abs=0.003
     )
 
@@ -191,14 +191,14 @@ def test_prism_shade_against_numerical_integration():
         turn = radians(angle)
         along, across = px * sin(turn) + py * cos(turn), px * cos(turn) - py * sin(turn)
         hit = (along >= edge) & (along <= edge + height) & (np.abs(across) <= width / 2)
-        told = shading(np.array([[x]]), np.array([[y]]), edge, width, height, angle, radius, offset, 4000)[0, 0]
-        assert told == pytest.approx(hit.mean(), abs=0.004)
+        answer = shading(np.array([[x]]), np.array([[y]]), edge, width, height, angle, radius, offset, 4000)[0, 0]
+        assert answer == pytest.approx(hit.mean(), abs=0.004)
 
 
 def test_moment_on_the_focuser_by_hand(rigs):
     # Statics: each mass times its distance from the focuser's rear face, summed again here.
     heron = rigs["heron"]
-    facts = Spacing(heron, LightPath.of(heron), Practice())
+    facts = Spacing(heron, LightPath.of(heron), Preferences())
     moment, at = 0.0, 0.0
     for item in heron.path[1:]:
         thing = item.part
@@ -215,7 +215,7 @@ def test_beam_in_focus_is_the_cone_of_the_focal_ratio(rigs):
     # Geometry: z mm before the sensor the light on axis is z/N wide, N the focal ratio at the true factor.
     for name in ("heron", "bittern"):
         rig = rigs[name]
-        facts = Spacing(rig, LightPath.of(rig), Practice())
+        facts = Spacing(rig, LightPath.of(rig), Preferences())
         beam, telescope = facts.beam, facts.light.telescope
         ratio = telescope.focal_length_mm * beam.factor / telescope.aperture_mm
         for z in (5, 20, 40):

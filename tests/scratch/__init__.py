@@ -32,7 +32,7 @@ def _gather(known: Known, context: Context) -> None:
     why="Every joint is a joint that can go wrong.",
     formula="Σ u",
     source="counting",
-    mend="Fewer parts.",
+    fix="Fewer parts.",
     needs=("parts",),
     limits=(MOST,),
 )

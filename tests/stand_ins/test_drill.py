@@ -7,7 +7,7 @@ from dravel.catalogue.demo import scenario
 from dravel.core.frames.causes import causes
 from dravel.core.frames.guide_log import read_log
 from dravel.core.steps import STEPS
-from dravel.core.steps.proof.facts import expected
+from dravel.core.steps.frames.facts import expected
 from dravel.stand_ins.drill import ASKS, FAMILIES, FAULTS, TELLS, Drill, drill, evidence, log_of
 from dravel.stand_ins.taking import NoCamera, picture_rig
 from tests.core.test_odd_rigs import odd_rig
@@ -21,22 +21,22 @@ def shown(fault, ask, seed=4):
 
 
 def signs(reading):
-    return [one.key for one in causes(reading.field, expected(CONTEXT, reading))] if reading.field else []
+    return [cause.key for cause in causes(reading.field, expected(CONTEXT, reading))] if reading.field else []
 
 
 def test_a_seed_is_its_drill_and_all_faults_come_up():
     assert drill(5) == drill(5) and drill(5, 2).hidden[0] in FAULTS
-    found = {drill(seed).hidden[0] for seed in range(200)}
-    assert found == set(FAULTS) == set(TELLS)
+    results = {drill(seed).hidden[0] for seed in range(200)}
+    assert results == set(FAULTS) == set(TELLS)
     assert "spacing" not in {drill(seed, corrected=False).hidden[0] for seed in range(200)}
     for seed in range(60):  # two of different families: guiding and wind would look alike
-        one, other = drill(seed, 2).hidden
-        assert not any({one, other} <= set(family) for family in FAMILIES)
+        item, other = drill(seed, 2).hidden
+        assert not any({item, other} <= set(family) for family in FAMILIES)
 
 
 def test_the_same_seed_shows_the_same_frame():
-    one, other = (evidence(drill(11), RIG, FWHM, "frame") for _ in range(2))
-    assert one == other
+    item, other = (evidence(drill(11), RIG, FWHM, "frame") for _ in range(2))
+    assert item == other
 
 
 @pytest.mark.parametrize(("fault", "sign"), [

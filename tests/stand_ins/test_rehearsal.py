@@ -39,8 +39,8 @@ def test_facts_are_the_rig_s_own():
 
 
 def test_the_same_seed_is_the_same_night_and_another_is_not():
-    one, same, other = (rehearse(PLAN, FACTS, seed, "some") for seed in (4, 4, 5))
-    assert one == same and one != other
+    item, same, other = (rehearse(PLAN, FACTS, seed, "some") for seed in (4, 4, 5))
+    assert item == same and item != other
 
 
 def test_a_rig_s_night_does_not_hang_on_which_other_rigs_are_played_in_the_same_hours():
@@ -65,7 +65,7 @@ def test_without_trouble_every_sub_is_taken_and_the_plan_is_kept():
         PLAN, {"heron": replace(FACTS["heron"], hours_of_power=None), "bittern": FACTS["bittern"]}, 4, "none"
     )
     for rig in played.rigs:
-        assert len(rig.frames) == planned(rig.rig_id) and all(one.kept for one in rig.frames)
+        assert len(rig.frames) == planned(rig.rig_id) and all(frame.kept for frame in rig.frames)
 
 
 @pytest.mark.parametrize("seed", range(6))
@@ -75,11 +75,11 @@ def test_every_sub_is_accounted_for_and_more_trouble_never_helps_on_the_whole(se
         played = rehearse(PLAN, FACTS, seed, trouble)
         for rig in played.rigs:
             assert len(rig.frames) == planned(rig.rig_id)
-            assert all(one.taken or one.why for one in rig.frames) and all(
-                one.kept == (one.taken and not one.why) for one in rig.frames
+            assert all(frame.taken or frame.why for frame in rig.frames) and all(
+                frame.kept == (frame.taken and not frame.why) for frame in rig.frames
             )
             assert [e.at_s for e in rig.events] == sorted(e.at_s for e in rig.events)
-        kept[trouble] = sum(one.kept for rig in played.rigs for one in rig.frames)
+        kept[trouble] = sum(frame.kept for rig in played.rigs for frame in rig.frames)
     assert kept["none"] >= kept["some"] and kept["none"] > kept["much"]
 
 
@@ -89,23 +89,29 @@ def test_nothing_is_kept_under_cloud():
     closed = {start + i * every for i, cloud in enumerate(played.sky.cloud) if cloud > CLOSED}
     assert closed
     for rig in played.rigs:
-        for one in rig.frames:
-            if one.kept:
-                assert not any(one.start_s <= at <= one.start_s + one.sub_s for at in closed)
+        for frame in rig.frames:
+            if frame.kept:
+                assert not any(frame.start_s <= at <= frame.start_s + frame.sub_s for at in closed)
 
 
 def test_the_record_adds_up_and_says_that_it_was_played():
     played = rehearse(PLAN, FACTS, 7, "much", until_s=12 * 3600)
     for rig in played.rigs:
         made = record(
-            PLAN, rig.rig_id, 3, rig.frames, [(one.at_s, one.what) for one in rig.events], seed=7, until_s=12 * 3600
+            PLAN,
+            rig.rig_id,
+            3,
+            rig.frames,
+            [(event.at_s, event.what) for event in rig.events],
+            seed=7,
+            until_s=12 * 3600,
         )
         assert made.simulated and made.seed == 7 and made.rig_revision == 3
-        assert sum(one.planned for one in made.subs) == planned(rig.rig_id)
-        kept = sum(one.kept for one in made.subs)
-        assert kept == sum(one.kept for one in rig.frames)
-        assert kept + sum(one.count for one in made.losses) == planned(rig.rig_id)
-        assert made.kept_s <= sum(one.planned * one.sub_s for one in made.subs)
+        assert sum(sub.planned for sub in made.subs) == planned(rig.rig_id)
+        kept = sum(sub.kept for sub in made.subs)
+        assert kept == sum(frame.kept for frame in rig.frames)
+        assert kept + sum(loss.count for loss in made.losses) == planned(rig.rig_id)
+        assert made.kept_s <= sum(sub.planned * sub.sub_s for sub in made.subs)
         assert (made.ended - PLAN.noon).total_seconds() <= 12 * 3600
 
 
@@ -113,8 +119,8 @@ def test_the_air_falls_and_cloud_lies_between_clear_and_closed():
     weather = StandInWeather(3, "much", 20_000, 60_000, PLAIN)
     looks = [weather.at(second) for second in range(20_000, 60_000, 60)]
     assert looks[0].air_c > looks[-1].air_c and looks[0].air_c - looks[-1].air_c == pytest.approx(6, abs=0.1)
-    assert all(0 <= one.cloud <= 1 and one.wind_m_s > 0 and one.seeing_arcsec > 0 for one in looks)
-    assert {one.cloud > CLOSED for one in looks} == {True, False}
+    assert all(0 <= look.cloud <= 1 and look.wind_m_s > 0 and look.seeing_arcsec > 0 for look in looks)
+    assert {look.cloud > CLOSED for look in looks} == {True, False}
 
 
 def test_focus_drifts_with_the_air_and_comes_back_with_a_focus():
@@ -134,16 +140,16 @@ def test_power_runs_down_to_nothing_and_mains_never():
 def test_a_short_battery_ends_the_night_and_is_told_before():
     short = {**FACTS, "heron": replace(FACTS["heron"], hours_of_power=5.0)}
     heron = rehearse(PLAN, short, 1, "none").rigs[0]
-    assert any(one.why == "battery empty" for one in heron.frames)
-    told = [one.what for one in heron.events if one.kind == "power"]
-    assert len(told) == 2 and "of the battery left" in told[0] and told[1] == "The battery is empty"
+    assert any(frame.why == "battery empty" for frame in heron.frames)
+    lines = [event.what for event in heron.events if event.kind == "power"]
+    assert len(lines) == 2 and "of the battery left" in lines[0] and lines[1] == "The battery is empty"
 
 
 def test_glass_below_the_dew_point_costs_subs_until_the_bands_are_up():
     wet = {**FACTS, "heron": replace(FACTS["heron"], dew_margin_k=-4.0)}
     heron = rehearse(PLAN, wet, 1, "none").rigs[0]
-    lost = [one for one in heron.frames if one.why == "dew on the glass"]
-    assert lost and max(one.start_s for one in lost) - min(one.start_s for one in lost) <= 900
+    lost = [frame for frame in heron.frames if frame.why == "dew on the glass"]
+    assert lost and max(item.start_s for item in lost) - min(item.start_s for item in lost) <= 900
 
 
 class Still:
@@ -181,7 +187,7 @@ def test_stars_that_have_grown_are_thrown_away_and_focused_on_at_once():
     player.play(steps, 9e4)
     first, *rest = player.frames
     assert first.why == "out of focus" and len(focuser.focused) == 1
-    assert {one.why for one in rest} == {"focusing", ""} and rest[-1].kept
+    assert {item.why for item in rest} == {"focusing", ""} and rest[-1].kept
     assert LOST > 1
 
 
@@ -189,7 +195,7 @@ def test_stars_that_have_grown_are_thrown_away_and_focused_on_at_once():
 @given(st.integers(0, 2**31 - 1), st.sampled_from(["none", "some", "much"]), st.floats(0, 90_000))
 def test_any_seed_plays_and_no_frame_ends_after_the_moment_asked_for(seed, trouble, until):
     played = rehearse(PLAN, FACTS, seed, trouble, until_s=until)
-    assert all(one.start_s + one.sub_s <= until + 0.1 for rig in played.rigs for one in rig.frames)
+    assert all(frame.start_s + frame.sub_s <= until + 0.1 for rig in played.rigs for frame in rig.frames)
 
 
 def test_a_plan_in_which_nothing_is_done_plays_to_nothing():

@@ -1,9 +1,9 @@
-"""Assemblies, practice and sites in the store: versions, spread, nothing lost."""
+"""Assemblies, preferences and sites in the store: versions, spread, nothing lost."""
 
 import pytest
 
 from dravel.catalogue.starter_shelf import part
-from dravel.core.model import Assembly, ConnectorSize, HorizonPoint, PathItem, Practice
+from dravel.core.model import Assembly, ConnectorSize, HorizonPoint, PathItem, Preferences
 from dravel.store import Store
 from dravel.store.rigs import Stale, Unknown
 
@@ -59,12 +59,12 @@ def test_a_part_changed_on_the_shelf_is_changed_in_assemblies(demo_store: Store)
     assert demo_store.assemblies.get(made.id).version == 2
 
 
-def test_the_practice_keeps_own_sizes_and_refuses_a_stale_write(store: Store):
+def test_the_preferences_keeps_own_sizes_and_refuses_a_stale_write(store: Store):
     own = ConnectorSize(size="M52x0.75", family="thread", nominal_mm=52, clear_mm=48)
-    assert store.save_practice(Practice(connector_sizes=(own,)), 0) == 1
+    assert store.save_preferences(Preferences(connector_sizes=(own,)), 0) == 1
     with pytest.raises(Stale):
-        store.save_practice(Practice(), 0)
-    kept, version = store.practice()
+        store.save_preferences(Preferences(), 0)
+    kept, version = store.preferences()
     assert version == 1 and kept.connector_sizes == (own,)
 
 

@@ -44,17 +44,17 @@ def test_fifty_backups_while_four_write_are_each_of_one_moment(store, tmp_path):
         own.close()
 
     writers = [threading.Thread(target=write, args=(who,)) for who in range(4)]
-    for one in writers:
-        one.start()
+    for writer in writers:
+        writer.start()
     try:
         made = [backup(path, tmp_path / "backups", NOW + timedelta(seconds=k)) for k in range(50)]
     finally:
         stop.set()
-        for one in writers:
-            one.join()
+        for writer in writers:
+            writer.join()
     before = -1
-    for k, one in enumerate(made):
-        link = sqlite3.connect(one.path)
+    for k, writer in enumerate(made):
+        link = sqlite3.connect(writer.path)
         names = [
             {row[0] for row in link.execute("SELECT json_extract(body, '$.name') FROM entries WHERE kind = ?", (kind,))}
             for kind in ("target", "site")
@@ -64,8 +64,8 @@ def test_fifty_backups_while_four_write_are_each_of_one_moment(store, tmp_path):
         before = len(names[0])
         if k % 10 == 9:  # and what is restored is what was copied
             other = Store(tmp_path / f"other-{k}.sqlite")
-            restore(other.database, one.path, tmp_path / "others", NOW + timedelta(seconds=k))
-            assert counts(other.database.path) == counts(one.path)
+            restore(other.database, writer.path, tmp_path / "others", NOW + timedelta(seconds=k))
+            assert counts(other.database.path) == counts(writer.path)
             other.close()
     assert before > 0
 
@@ -77,7 +77,7 @@ def test_a_backup_of_every_layout_there_was_is_restored(layout, store, tmp_path)
     restore(store.database, layout, tmp_path / "backups", NOW)
     assert layout.read_bytes() == before
     assert store.rigs.get("heron").rig.notes == "Kept by an older version." and store.damaged() == []
-    assert [one.number for one in store.rigs.revisions("heron")] == [2, 1]
+    assert [revision.number for revision in store.rigs.revisions("heron")] == [2, 1]
     assert store.search.find("heron")[0].id == "heron" and store.parts.count() == 6
     if layout.stem == "0010":
         session = store.sessions.get("old-session").record
@@ -157,7 +157,7 @@ def test_a_kill_during_restore_leaves_the_old_data_or_the_new_never_half(tmp_pat
         os.kill(run.pid, signal.SIGKILL)
         run.wait()
         again = Store(data)
-        names = {one.body.name.split()[0] for one in again.targets.all()}
+        names = {target.body.name.split()[0] for target in again.targets.all()}
         assert len(names) == 1 and again.targets.count() == again.sites.count() in (150, 3000)
         assert len(again.search.find("old")) + len(again.search.find("new")) == 30
         again.close()
@@ -193,30 +193,30 @@ def test_the_day_is_backed_up_once_and_only_where_something_changed(demo_store, 
     time.sleep(0.05)  # clocks of files are coarse
     pair(demo_store, "new")
     assert keep_daily(path, folder, now + timedelta(hours=25)) is not None
-    assert [one.daily for one in backups.backups(folder, path.stem)] == [True, True]
+    assert [item.daily for item in backups.backups(folder, path.stem)] == [True, True]
 
 
 def test_a_year_of_daily_backups_leaves_days_weeks_and_months():
     days = [Backup(Path(f"{k}"), NOW - timedelta(days=k), 1, daily=True) for k in range(400)]
     by_hand = Backup(Path("mine"), NOW - timedelta(days=300), 1, daily=False)
     gone = let_go([*days, by_hand])
-    kept = [one for one in days if one not in gone]
+    kept = [day for day in days if day not in gone]
     assert by_hand not in gone and kept[:7] == days[:7] and 14 <= len(kept) <= 7 + 5 + 12
     assert (kept[0].made - kept[-1].made).days > 300
     # Day after day with the rule applied each time, as it is lived.
     there: list[Backup] = []
     for k in range(400):
         there.append(Backup(Path(f"{k}"), NOW + timedelta(days=k), 1, daily=True))
-        there = [one for one in there if one not in let_go(there)]
-    assert len(there) <= 24 and (there[-1].made - min(one.made for one in there)).days > 250
+        there = [item for item in there if item not in let_go(there)]
+    assert len(there) <= 24 and (there[-1].made - min(item.made for item in there)).days > 250
 
 
 def names_in(path: Path) -> set[str]:
     """The names of the targets in a file."""
     link = sqlite3.connect(f"{path.as_uri()}?mode=ro", uri=True)
-    found = {row[0] for row in link.execute("SELECT json_extract(body, '$.name') FROM entries WHERE kind = 'target'")}
+    results = {row[0] for row in link.execute("SELECT json_extract(body, '$.name') FROM entries WHERE kind = 'target'")}
     link.close()
-    return found
+    return results
 
 
 def test_what_is_written_while_restores_run_is_in_the_backup_before_or_in_what_was_restored(store, tmp_path):
@@ -238,8 +238,8 @@ def test_what_is_written_while_restores_run_is_in_the_backup_before_or_in_what_w
         own.close()
 
     writers = [threading.Thread(target=write, args=(who,)) for who in range(3)]
-    for one in writers:
-        one.start()
+    for writer in writers:
+        writer.start()
     befores = []
     try:
         for k in range(5):
@@ -247,8 +247,8 @@ def test_what_is_written_while_restores_run_is_in_the_backup_before_or_in_what_w
             befores.append(restore(store.database, good.path, folder, NOW + timedelta(minutes=k + 1)).path)
     finally:
         stop.set()
-        for one in writers:
-            one.join()
+        for writer in writers:
+            writer.join()
     kept = set().union(names_in(path), *map(names_in, befores))
     assert len(acknowledged) > 20 and set(acknowledged) <= kept
 

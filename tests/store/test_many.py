@@ -2,7 +2,7 @@
 
 import pytest
 
-from dravel.core.model import Practice, Rig, Target
+from dravel.core.model import Preferences, Rig, Target
 from dravel.core.model.inventory import parts_of
 from dravel.core.overview.readiness import as_other, other_rigs
 from dravel.core.train.assembly import with_entry
@@ -57,7 +57,7 @@ def test_pages_of_rigs_and_targets_are_the_whole_in_its_order(demo_store: Store)
     rigs, targets = demo_store.rigs, demo_store.targets
     assert [*rigs.all(0, 3), *rigs.all(3, 3)] == rigs.all() and rigs.count() == len(rigs.all())
     assert [*targets.all(0, 5), *targets.all(5, 5)] == targets.all() and targets.count() == 8
-    assert [(one.id, one.revision, one.rig.name) for one in rigs.all()] == rigs.names()
+    assert [(rig.id, rig.revision, rig.rig.name) for rig in rigs.all()] == rigs.names()
     rigs.archive("heron")
     assert "heron" not in [name for name, _, _ in rigs.names()] and rigs.count() == len(rigs.names())
     first = targets.all()[0]
@@ -76,7 +76,7 @@ def test_what_is_asked_of_each_rig_is_asked_once_of_each_document(demo_store: St
     heron = demo_store.rigs.get("heron")
     demo_store.rigs.save("heron", heron.rig.model_copy(update={"name": "Egret"}), heron.revision)
     assert dict(demo_store.rigs.each(name, "!"))["heron"] == "Egret!" and asked[len(first) :] == ["Egret"]
-    wider = Practice(small_target_share=0.2)
+    wider = Preferences(small_target_share=0.2)
     assert len(other_rigs(demo_store.rigs.each(as_other, wider))) == len(first)
 
 

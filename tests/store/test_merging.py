@@ -24,18 +24,18 @@ def test_changes_of_different_fields_are_kept_together(rigs):
     heron = rigs["heron"]
     mine = riders_at(heron, r0=12).model_copy(update={"name": "Heron at home"})
     theirs = riders_at(heron, r1=-40).model_copy(update={"saddle_mm": 141})
-    both, told = merged(heron, mine, theirs)
+    both, answer = merged(heron, mine, theirs)
     assert both == riders_at(heron, r0=12, r1=-40).model_copy(update={"name": "Heron at home", "saddle_mm": 141})
     rider = heron.riders[1].part.name
-    assert told == (f"Riders ({rider})", "Saddle centre ahead of the rear shoulder")
+    assert answer == (f"Riders ({rider})", "Saddle centre ahead of the rear shoulder")
 
 
 def test_the_same_field_is_asked_about_and_named(rigs):
     heron = rigs["heron"]
     here = [h.position_mm for h in heron.counterweights]
-    both, told = merged(heron, weights_at(heron, here[0] + 5), weights_at(heron, here[0] + 9))
+    both, answer = merged(heron, weights_at(heron, here[0] + 5), weights_at(heron, here[0] + 9))
     assert both is None
-    assert told == (f"Counterweights ({heron.counterweights[0].part.name}), Position on the shaft",)
+    assert answer == (f"Counterweights ({heron.counterweights[0].part.name}), Position on the shaft",)
 
 
 def test_the_same_change_made_twice_is_no_conflict(rigs):
@@ -47,8 +47,8 @@ def test_the_same_change_made_twice_is_no_conflict(rigs):
 def test_a_list_that_both_changed_in_kind_is_one_field(rigs):
     heron = rigs["heron"]
     longer = heron.model_copy(update={"riders": (*heron.riders, heron.riders[0])})
-    both, told = merged(heron, longer, riders_at(heron, r0=3))
-    assert both is None and told == ("Riders",)
+    both, answer = merged(heron, longer, riders_at(heron, r0=3))
+    assert both is None and answer == ("Riders",)
     # The other way round is asked about too: a place in a list may mean another thing after an insertion.
     assert merged(heron, riders_at(heron, r0=3), longer)[0] is None
 

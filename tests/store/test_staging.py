@@ -22,7 +22,9 @@ def test_nothing_is_seen_before_all_are_there(store: Store):
         with store.database.write():
             assert keep() == PIECE + 7
     assert store.targets.count() == PIECE + 7 and store.search.find("Cloud 3")
-    assert [one.body.name for one in store.targets.all(PIECE, 3)] == [f"Cloud {k}" for k in range(PIECE, PIECE + 3)]
+    assert [target.body.name for target in store.targets.all(PIECE, 3)] == [
+        f"Cloud {k}" for k in range(PIECE, PIECE + 3)
+    ]
 
 
 def test_an_id_that_was_taken_meanwhile_becomes_another(store: Store):
@@ -30,9 +32,9 @@ def test_an_id_that_was_taken_meanwhile_becomes_another(store: Store):
         keep = store.targets.add_many(under_way, targets(2), lambda _: None)
         store.targets.add(targets(1)[0])
         assert keep() == 2
-    names = [one.body.name for one in store.targets.all()]
+    names = [target.body.name for target in store.targets.all()]
     assert sorted(names) == ["Cloud 0", "Cloud 0", "Cloud 1"]
-    assert all(store.targets.get(one.id).body.id == one.id for one in store.targets.all())
+    assert all(store.targets.get(target.id).body.id == target.id for target in store.targets.all())
 
 
 def test_without_another_name_the_one_that_is_here_stays(store: Store):

@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from sqlalchemy import text
 
-from dravel.core.model import Practice
+from dravel.core.model import Preferences
 from dravel.store import Stale, Store, Unknown
 from tests.conftest import a_camera, a_rig, a_telescope
 
@@ -127,12 +127,12 @@ def test_taken_ids_are_never_overwritten(store):
     assert store.parts.get("scope").body.focal_length_mm == 464
 
 
-def test_practice(store):
-    assert store.practice() == (Practice(), 0)
-    assert store.save_practice(Practice(units="imperial"), 0) == 1
-    assert store.practice()[0].units == "imperial"
+def test_preferences(store):
+    assert store.preferences() == (Preferences(), 0)
+    assert store.save_preferences(Preferences(units="imperial"), 0) == 1
+    assert store.preferences()[0].units == "imperial"
     with pytest.raises(Stale):
-        store.save_practice(Practice(), 0)
+        store.save_preferences(Preferences(), 0)
 
 
 def test_the_file_is_set_up_for_safety(store):

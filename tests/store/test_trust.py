@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from sqlalchemy import event, text
 
-from dravel.core.model import Practice, Rig
+from dravel.core.model import Preferences, Rig
 from dravel.store import Damaged, InUse, Stale, Store, copy_database, hold, put_aside
 from tests.conftest import a_camera, a_rig, a_telescope
 
@@ -26,7 +26,7 @@ def test_what_could_not_be_committed_is_never_shown(demo_store: Store):
         demo_store.parts.replace("drawer-21", lighter, before.version)
     event.remove(demo_store.database._writer, "commit", full)
     assert demo_store.parts.get("drawer-21").body == before.body
-    assert next(one.body for one in demo_store.parts.all() if one.id == "drawer-21") == before.body
+    assert next(part.body for part in demo_store.parts.all() if part.id == "drawer-21") == before.body
     heavier = before.body.model_copy(update={"mass_g": 222})
     assert demo_store.parts.replace("drawer-21", heavier, before.version).body.mass_g == 222
     assert demo_store.parts.get("drawer-21").body.mass_g == 222
@@ -94,11 +94,11 @@ def test_damage_is_told_and_in_nobodys_way(demo_store: Store):
     assert len(demo_store.parts.all()) == sound[0] - 1
     assert len(demo_store.rigs.all()) == sound[1] - 1
     assert len(demo_store.targets.all()) == sound[2] - 1
-    told = {(one.kind, one.id): one for one in demo_store.damaged()}
-    assert len(told) == 3
-    rig = told["rig", "heron"]
+    answer = {(entry.kind, entry.id): entry for entry in demo_store.damaged()}
+    assert len(answer) == 3
+    rig = answer["rig", "heron"]
     assert rig.name == "Heron" and rig.because.startswith("path.0") and "86 mm" in rig.raw and rig.revision == 1
-    assert told["part", "drawer-21"].raw.startswith('{"')
+    assert answer["part", "drawer-21"].raw.startswith('{"')
     with pytest.raises(Damaged, match="can be exported"):
         demo_store.rigs.get("heron")
     with pytest.raises(Damaged):
@@ -117,12 +117,12 @@ def test_a_damaged_revision_is_left_by_undo(store: Store):
     assert store.damaged() == [] and [record.rig.name for record in store.rigs.all()] == ["sound"]
 
 
-def test_a_damaged_practice_is_the_default_one_and_told(store: Store):
-    store.save_practice(Practice(wind_m_s=7), 0)
+def test_a_damaged_preferences_is_the_default_one_and_told(store: Store):
+    store.save_preferences(Preferences(wind_m_s=7), 0)
     spoil(store, "UPDATE entries SET body = '[]' WHERE kind = 'practice'")
-    assert store.practice() == (Practice(), 1)
-    assert [one.kind for one in store.damaged()] == ["practice"]
-    assert store.save_practice(Practice(wind_m_s=6), 1) == 2 and store.damaged() == []
+    assert store.preferences() == (Preferences(), 1)
+    assert [item.kind for item in store.damaged()] == ["practice"]
+    assert store.save_preferences(Preferences(wind_m_s=6), 1) == 2 and store.damaged() == []
 
 
 def test_a_save_whose_answer_was_lost_may_be_repeated(demo_store: Store):
@@ -137,7 +137,11 @@ def test_a_save_whose_answer_was_lost_may_be_repeated(demo_store: Store):
     first = demo_store.rigs.save("heron", renamed, heron.revision)
     again = demo_store.rigs.save("heron", renamed, heron.revision)
     assert again.revision == first.revision and again.merged == ()
-    assert demo_store.save_practice(Practice(wind_m_s=7), 0) == demo_store.save_practice(Practice(wind_m_s=7), 0) == 1
+    assert (
+        demo_store.save_preferences(Preferences(wind_m_s=7), 0)
+        == demo_store.save_preferences(Preferences(wind_m_s=7), 0)
+        == 1
+    )
 
 
 def test_as_many_read_and_wait_at_once_as_ask(store: Store):
@@ -147,9 +151,9 @@ def test_as_many_read_and_wait_at_once_as_ask(store: Store):
 
     def read(_: int) -> int:
         with store.database.read() as session:
-            found = session.scalar(text("SELECT 1"))
+            result = session.scalar(text("SELECT 1"))
             together.wait(timeout=600)  # all hold theirs
-            return int(found or 0)
+            return int(result or 0)
 
     with ThreadPoolExecutor(many) as threads:
         assert sum(threads.map(read, range(many))) == many

@@ -83,7 +83,7 @@ def stocked(folder: Path) -> None:
 def attacks(server: Server) -> Iterator[tuple[str, tuple[int, Any]]]:
     """Each by name, with what was answered."""
     rig = server.ask("GET", "/rigs/heron")[1]["rig"]
-    yield "guide log, one row at 10^7 s", server.ask("POST", "/proof/guide-log", {"rig": rig, "text": stray_log()})
+    yield "guide log, one row at 10^7 s", server.ask("POST", "/frames/guide-log", {"rig": rig, "text": stray_log()})
     for name, content in archives():
         yield name, server.ask("POST", "/keep/import", raw=content)
     made = server.ask("POST", "/sessions", {"rig_id": "heron", "night": "2026-11-20"})[1]["id"]
@@ -105,29 +105,29 @@ def attacks(server: Server) -> Iterator[tuple[str, tuple[int, Any]]]:
 def hostile(folder: Path) -> list[tuple[str, float, float, int]]:
     """Each attack by name: how long it took, the longest that others waited, s, and the most memory of the server, MB."""
     server = Server(folder)
-    told = []
+    lines = []
     with Others(server) as others:
         begun = time.monotonic()
         for name, (status, _) in attacks(server):
             assert status < 500, f"{name}: {status}"
-            told.append((name, time.monotonic() - begun, others.worst_s, server.most_mb()))
+            lines.append((name, time.monotonic() - begun, others.worst_s, server.most_mb()))
             others.worst_s, begun = 0.0, time.monotonic()
     server.stop()
-    return told
+    return lines
 
 
 def designer(folder: Path) -> list[tuple[str, float, float, int]]:
     """The designer over five thousand parts, likewise."""
     stocked(folder)
     server = Server(folder)
-    told = []
+    lines = []
     for about in ("a_bit_of_all", "planets", "wide_nebulae"):
         with Others(server) as others:
             begun = time.monotonic()
             status, _ = server.ask("POST", "/design", {"about": about})
             assert status == 200, f"{about}: {status}"
-            told.append(
+            lines.append(
                 (f"designing, {PARTS:,} parts, {about}", time.monotonic() - begun, others.worst_s, server.most_mb())
             )
     server.stop()
-    return told
+    return lines

@@ -37,10 +37,10 @@ def nights_killed(rounds: int, folder: Path) -> tuple[int, int]:
             assert status < 300, state
         night = state["id"]
         steps = [(rig["rig_id"], cue["key"]) for rig in state["rigs"] for cue in rig["cues"] if cue.get("key")]
-        told: list[str] = []
+        lines: list[str] = []
 
         def mark(
-            server: Server = server, night: str = night, n: int = n, told: list[str] = told, steps: list = steps
+            server: Server = server, night: str = night, n: int = n, told: list[str] = lines, steps: list = steps
         ) -> None:
             k = 0
             with suppress(OSError, ValueError):
@@ -49,13 +49,13 @@ def nights_killed(rounds: int, folder: Path) -> tuple[int, int]:
                     kind = ("done", "done", "clouds", "done", "clear", "done", "skip")[k % 7]
                     rig, step = steps[k % len(steps)] if kind in ("done", "skip") else ("", "")
                     key = f"soak-mark-{n:04d}-{k:04d}"
-                    one = {"id": key, "kind": kind, "rig": rig, "step": step, "at": datetime.now(UTC).isoformat()}
-                    if server.ask("POST", "/night/marks", {"night": night, "marks": [one]})[0] == 200:
+                    item = {"id": key, "kind": kind, "rig": rig, "step": step, "at": datetime.now(UTC).isoformat()}
+                    if server.ask("POST", "/night/marks", {"night": night, "marks": [item]})[0] == 200:
                         told.append(key)
 
         marking = threading.Thread(target=mark)
         marking.start()
-        while not told and marking.is_alive():
+        while not lines and marking.is_alive():
             time.sleep(0.02)
         time.sleep(dice.uniform(0.0, 1.0))
         server.kill()
@@ -63,14 +63,14 @@ def nights_killed(rounds: int, folder: Path) -> tuple[int, int]:
         with sqlite3.connect(folder / "demo.sqlite") as link:
             kept = {row[0] for row in link.execute("SELECT id FROM marks")}
             lost += link.execute("PRAGMA integrity_check").fetchone() != ("ok",)
-        acknowledged, lost = acknowledged + len(told), lost + len(set(told) - kept)
+        acknowledged, lost = acknowledged + len(lines), lost + len(set(lines) - kept)
         if n % 5 == 4:  # ended, its light lies in the log: told once, there for good
             server = Server(folder)
             status, ended = server.ask("POST", "/night/end", {"night": night})
             server.kill()
             with sqlite3.connect(folder / "demo.sqlite") as link:
                 sessions = {row[0] for row in link.execute("SELECT id FROM sessions")}
-            told_sessions = {one["id"] for one in ended["sessions"]} if status == 200 else set()
+            told_sessions = {entry["id"] for entry in ended["sessions"]} if status == 200 else set()
             acknowledged, lost = acknowledged + len(told_sessions), lost + len(told_sessions - sessions)
     return acknowledged, lost
 
@@ -97,15 +97,15 @@ def jobs_killed(rounds: int, folder: Path) -> tuple[int, int]:
         time.sleep(GOES_ON_S)
         later = _kept(folder, n)
         server = Server(folder)
-        _, told = server.ask("GET", f"/jobs/{job['id']}")
+        _, answer = server.ask("GET", f"/jobs/{job['id']}")
         server.stop()
         made = _kept(folder, n) - before
         wanted = 1 if n % 3 == 2 else count
-        right = made == (wanted if told["state"] == "done" else 0) and at_once == later
+        right = made == (wanted if answer["state"] == "done" else 0) and at_once == later
         wrong += not right
         if not right:
             print(
-                json.dumps({"round": n, "job": told, "wanted": wanted, "made": made, "after it": later - at_once}),
+                json.dumps({"round": n, "job": answer, "wanted": wanted, "made": made, "after it": later - at_once}),
                 flush=True,
             )
     return rounds, wrong

@@ -42,13 +42,13 @@ class Maker:
         rig = client.get(f"{V1}/rigs/heron").json()["rig"]
         self._own: dict[str, list[Any]] = {
             "Rig": [rig, client.get(f"{V1}/rigs/wren").json()["rig"]],
-            "Target": [one["body"] for one in client.get(f"{V1}/targets").json()],
-            "Site": [one["body"] for one in client.get(f"{V1}/sites").json()],
-            "Practice": [client.get(f"{V1}/practice").json()["body"]],
+            "Target": [item["body"] for item in client.get(f"{V1}/targets").json()],
+            "Site": [item["body"] for item in client.get(f"{V1}/sites").json()],
+            "Preferences": [client.get(f"{V1}/preferences").json()["body"]],
             "Framing": rig["framings"],
             "PathItem": rig["path"],
         }
-        self._parts = [one["body"] for one in client.get(f"{V1}/parts").json()]
+        self._parts = [item["body"] for item in client.get(f"{V1}/parts").json()]
 
     def of(self, schema: dict[str, Any], depth: int = 0) -> Any:
         """Something that the schema allows, more or less."""
@@ -102,10 +102,10 @@ class Maker:
         if dice.random() < share:
             return dice.choice((dice.choice(TEXTS), dice.choice(NUMBERS), dice.choice(OTHERS)))
         if isinstance(node, dict):
-            held = {key: self.bent(one, share) for key, one in node.items() if dice.random() > share / 3}
+            held = {key: self.bent(item, share) for key, item in node.items() if dice.random() > share / 3}
             return {**held, dice.choice(TEXTS): dice.choice(NUMBERS)} if dice.random() < share else held
         if isinstance(node, list):
-            held_list = [self.bent(one, share) for one in node]
+            held_list = [self.bent(item, share) for item in node]
             return held_list * dice.randint(2, 40) if held_list and dice.random() < share / 3 else held_list
         return node
 
@@ -134,11 +134,11 @@ def odd_calls(count: int, folder: Path, seed: int = 1) -> tuple[int, list[str]]:
     with TestClient(app, base_url="http://localhost", raise_server_exceptions=False) as client:
         document = client.get(f"{V1}/openapi.json").json()
         maker = Maker(document, client, dice)
-        operations = [(path, method, one) for path, held in document["paths"].items() for method, one in held.items()]
+        operations = [(path, method, item) for path, held in document["paths"].items() for method, item in held.items()]
         made = 0
         while made < count:
             path, method, operation = dice.choice(operations)
-            if any(one in path for one in SLOW) and dice.random() > SLOW_SHARE:
+            if any(item in path for item in SLOW) and dice.random() > SLOW_SHARE:
                 continue
             where, query, body, headers = _asked(path, operation, maker, dice)
             if "/events" in path and method == "get":
@@ -157,18 +157,18 @@ def _asked(
 ) -> tuple[str, dict[str, Any], bytes, dict[str, str]]:
     query: dict[str, Any] = {}
     headers = {"content-type": "application/json"}
-    for one in operation.get("parameters", ()):
-        value = maker.of(one["schema"])
+    for item in operation.get("parameters", ()):
+        value = maker.of(item["schema"])
         if dice.random() < 0.25:
             value = dice.choice((*TEXTS, *NUMBERS))
         text = str(value).encode("utf-8", "replace").decode()
-        if one["in"] == "path":
-            usual = KEYS.get(one["name"], "one")
-            path = path.replace(f"{{{one['name']}}}", quote(text if dice.random() < 0.3 else usual, safe="") or "-")
-        elif one["in"] == "query" and dice.random() < 0.6:
-            query[one["name"]] = text
-        elif one["in"] == "header" and dice.random() < 0.4:
-            headers[one["name"]] = "".join(sign for sign in text if " " <= sign < "\x7f")
+        if item["in"] == "path":
+            usual = KEYS.get(item["name"], "one")
+            path = path.replace(f"{{{item['name']}}}", quote(text if dice.random() < 0.3 else usual, safe="") or "-")
+        elif item["in"] == "query" and dice.random() < 0.6:
+            query[item["name"]] = text
+        elif item["in"] == "header" and dice.random() < 0.4:
+            headers[item["name"]] = "".join(sign for sign in text if " " <= sign < "\x7f")
     content = (operation.get("requestBody") or {}).get("content", {})
     body = b""
     if content:

@@ -29,19 +29,19 @@ def restores_under_writes(wanted: int, folder: Path) -> tuple[int, int, int]:
                 kept.append(name)
 
     writers = [threading.Thread(target=write, args=(k,)) for k in range(WRITERS)]
-    for one in writers:
-        one.start()
+    for item in writers:
+        item.start()
     count = 0
     while len(kept) < wanted:
         status, _ = server.ask("POST", "/keep/restore", {"name": backup})
         count += status == 200
         time.sleep(BETWEEN_S)
     over.set()
-    for one in writers:
-        one.join()
+    for item in writers:
+        item.join()
     server.stop()
-    found: set[str] = set()
+    results: set[str] = set()
     for path in [folder / "demo.sqlite", *folder.rglob("backups/**/*.sqlite"), *folder.rglob("*backup*/*.sqlite")]:
         with sqlite3.connect(path) as link:
-            found |= {row[0] for row in link.execute("SELECT body ->> '$.name' FROM entries WHERE kind = 'site'")}
-    return count, len(kept), len(set(kept) - found)
+            results |= {row[0] for row in link.execute("SELECT body ->> '$.name' FROM entries WHERE kind = 'site'")}
+    return count, len(kept), len(set(kept) - results)

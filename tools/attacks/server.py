@@ -24,9 +24,9 @@ class Server:
         env = {**os.environ, "DRAVEL_TONIGHT": "2026-11-25"}
         self.process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, env=env)
         assert self.process.stdout is not None
-        found = re.search(r"http://[^\s/]+", self.process.stdout.readline())
-        assert found
-        self.address = urlsplit(found[0]).netloc
+        match = re.search(r"http://[^\s/]+", self.process.stdout.readline())
+        assert match
+        self.address = urlsplit(match[0]).netloc
         while True:
             try:
                 self.ask("GET", "/about")

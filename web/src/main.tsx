@@ -11,7 +11,7 @@ import { queries } from "./api/client";
 import { DataServed } from "./app/DataServed";
 import { Fallen } from "./app/Fallen";
 import { Gate } from "./app/Gate";
-import { MOVED_PLACES, Moved, MovedStep, OLD_STEPS } from "./app/places";
+import { MOVED_PLACES, MOVED_STEPS, Moved, MovedStep } from "./app/places";
 import { Shell } from "./app/Shell";
 import { Board } from "./board/Board";
 import { Calculations } from "./kit/Calculated";
@@ -22,7 +22,7 @@ import { applyTones } from "./theme/themes";
 const RigPage = lazy(() => import("./rig/RigPage"));
 const Shelf = lazy(() => import("./shelf/Shelf"));
 const Sky = lazy(() => import("./sky/Sky"));
-const Practice = lazy(() => import("./practice/Practice"));
+const Preferences = lazy(() => import("./preferences/Preferences"));
 const RuleBook = lazy(() => import("./rulebook/RuleBook"));
 const Compare = lazy(() => import("./growth/Compare"));
 const Stages = lazy(() => import("./growth/Stages"));
@@ -42,7 +42,10 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: <Board /> },
       { path: "/rigs/:rigId", element: <RigPage /> },
-      ...OLD_STEPS.map((step) => ({ path: `/rigs/:rigId/${step}`, element: <MovedStep step={step} /> })),
+      ...Object.keys(MOVED_STEPS).map((step) => ({
+        path: `/rigs/:rigId/${step}`,
+        element: <MovedStep step={step} />,
+      })),
       { path: "/rigs/:rigId/:step", element: <RigPage /> },
       { path: "/rig-finder", element: <Begin /> },
       { path: "/tonight", element: <Tonight /> },
@@ -52,10 +55,10 @@ const router = createBrowserRouter([
       { path: "/sky", element: <Sky /> },
       { path: "/compare", element: <Compare /> },
       { path: "/upgrade-path", element: <Stages /> },
-      { path: "/preferences", element: <Practice /> },
+      { path: "/preferences", element: <Preferences /> },
       { path: "/rules", element: <RuleBook /> },
       { path: "/rules/:code", element: <RuleBook /> },
-      { path: "/guide", element: <Guide /> },
+      { path: "/guiding", element: <Guide /> },
       { path: "/guide/:page", element: <Guide /> },
       { path: "/about", element: <About /> },
       ...Object.entries(MOVED_PLACES).map(([from, to]) => ({ path: from, element: <Moved to={to} /> })),

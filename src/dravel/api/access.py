@@ -123,7 +123,7 @@ class Access:
     def waits_s(self, address: str) -> float:
         """How long no guess from an address is heard, s."""
         at = self.now()
-        self._all = [one for one in self._all if at - one < ALL_WITHIN_S]
+        self._all = [item for item in self._all if at - item < ALL_WITHIN_S]
         crowd = ALL_WITHIN_S - (at - self._all[0]) if len(self._all) >= ALL_TRIES else 0.0
         return max(self._tries.get(address, Tries()).until - at, crowd, 0.0)
 
@@ -153,7 +153,7 @@ class Access:
     def _wrong(self, address: str) -> None:
         at = self.now()
         if len(self._tries) >= MOST_ADDRESSES:
-            self._tries = {key: one for key, one in self._tries.items() if one.until > at}
+            self._tries = {key: item for key, item in self._tries.items() if item.until > at}
         tries = self._tries.setdefault(address, Tries())
         tries.wrong += 1
         self._all.append(at)
@@ -184,8 +184,8 @@ class Access:
     def address_of(self, scope: Scope) -> str:
         """Whose guesses a request counts among: its address; behind a proxy the one that the proxy itself wrote down last."""
         if self.behind_proxy:
-            told = [value for name, value in scope["headers"] if name == b"x-forwarded-for"]
-            if told and (last := told[-1].decode("latin-1").rpartition(",")[2].strip()):
+            lines = [value for name, value in scope["headers"] if name == b"x-forwarded-for"]
+            if lines and (last := lines[-1].decode("latin-1").rpartition(",")[2].strip()):
                 return str(last[:60])
         client = scope.get("client")
         return str(client[0]) if client else ""

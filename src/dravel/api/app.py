@@ -19,8 +19,11 @@ from starlette.responses import Response
 from dravel import __version__
 from dravel.api import problems
 from dravel.api.access import Access, Gate, is_loopback, kept_hash
-from dravel.api.apart import Apart
-from dravel.api.guard import Guard
+from dravel.api.database_id import DatabaseId
+from dravel.api.deadlines import Deadlines
+from dravel.api.earlier import Earlier
+from dravel.api.large_bodies import LargeBodies
+from dravel.api.request_limits import RequestLimits
 from dravel.api.routers import (
     access,
     begin,
@@ -30,6 +33,7 @@ from dravel.api.routers import (
     drills,
     evening,
     find,
+    frames,
     framings,
     growth,
     jobs,
@@ -37,7 +41,6 @@ from dravel.api.routers import (
     log,
     nights,
     papers,
-    proof,
     rigs,
     running,
     search,
@@ -47,16 +50,14 @@ from dravel.api.routers import (
     spacing,
     steps,
 )
-from dravel.api.waiting import Waiting
-from dravel.api.which_data import WhichData
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.stars import stars
 from dravel.config import Settings
 from dravel.core.model.base import Model
 from dravel.formats import everything, language, rig_file, run_file
 from dravel.store import Store
-from dravel.work.crew import Crew
 from dravel.work.designing import Designer
+from dravel.work.workers import Workers
 
 FILES = {".js", ".css", ".map", ".svg", ".png", ".ico", ".woff2", ".json", ".txt"}  # never an address of the interface
 REST_S = 1.0  # how often a quiet moment is looked for
@@ -114,9 +115,9 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
         later.start()
         resting = asyncio.create_task(_write_back(store))
         keeping = asyncio.create_task(keep.daily(store, app.state))
-        crew = app.state.crew = await run_in_threadpool(Crew, store)
+        workers = app.state.workers = await run_in_threadpool(Workers, store)
         yield
-        await run_in_threadpool(crew.close)
+        await run_in_threadpool(workers.close)
         resting.cancel()
         keeping.cancel()
         later.cancel()
@@ -155,7 +156,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
         growth,
         damaged,
         jobs,
-        proof,
+        frames,
         drills,
         begin,
         design,
@@ -195,13 +196,14 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
 
     app.add_api_route("/{path:path}", page, include_in_schema=False)
     guarded: Any = app
-    guarded.add_middleware(Apart)
-    guarded.add_middleware(Waiting)
-    guarded.add_middleware(WhichData)
+    guarded.add_middleware(Earlier)
+    guarded.add_middleware(LargeBodies)
+    guarded.add_middleware(Deadlines)
+    guarded.add_middleware(DatabaseId)
     guarded.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=2)
     guarded.add_middleware(Gate, access=app.state.access)
     guarded.add_middleware(
-        Guard,
+        RequestLimits,
         host_names=(*settings.host_names, settings.host),
         largest_body=settings.largest_body,
         by_address=not is_loopback(settings.host),

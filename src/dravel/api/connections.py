@@ -9,8 +9,8 @@ from typing import Any
 import h11
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
-from dravel.api.guard import HEADERS
 from dravel.api.problems import answer
+from dravel.api.request_limits import HEADERS
 
 SILENT_S = 20.0  # from the start of a connection to its first request
 MOST = 200  # connections at once
@@ -40,12 +40,12 @@ class Connection(H11Protocol):
         self.since = monotonic()
         self.loop.call_later(SILENT_S, self._close_if_silent)
         others = [
-            one for one in self.connections
-            if isinstance(one, Connection) and one is not self and not one.transport.is_closing()
+            connection for connection in self.connections
+            if isinstance(connection, Connection) and connection is not self and not connection.transport.is_closing()
         ]  # fmt: skip
-        waiting = sorted((one for one in others if one.waits), key=lambda one: one.since)
-        for one in waiting[: max(0, len(others) + 1 - self.most)]:
-            one.transport.close()
+        waiting = sorted((other for other in others if other.waits), key=lambda item: item.since)
+        for item in waiting[: max(0, len(others) + 1 - self.most)]:
+            item.transport.close()
 
     @property
     def waits(self) -> bool:

@@ -1,13 +1,13 @@
-"""What routers are handed: the store, and the practice and shelf it holds."""
+"""What routers are handed: the store, and the preferences and shelf it holds."""
 
 from collections.abc import Callable
 from typing import Annotated, Any, TypeVar
 
 from fastapi import Depends, Header, HTTPException, Request
 
-from dravel.core.model import Part, Practice
+from dravel.core.model import Part, Preferences
 from dravel.store import Store
-from dravel.work.crew import Crew
+from dravel.work.workers import Workers
 
 T = TypeVar("T")
 
@@ -21,17 +21,17 @@ async def _store(request: Request) -> Store:
 StoreDep = Annotated[Store, Depends(_store)]
 
 
-async def _crew(request: Request) -> Crew:
-    crew: Crew = request.app.state.crew
-    return crew
+async def _crew(request: Request) -> Workers:
+    workers: Workers = request.app.state.workers
+    return workers
 
 
-CrewDep = Annotated[Crew, Depends(_crew)]
+CrewDep = Annotated[Workers, Depends(_crew)]
 
 
 # In a worker thread: a database that another program holds locked must not hold up everybody else.
-def _practice(store: StoreDep) -> Practice:
-    return store.practice()[0]
+def _preferences(store: StoreDep) -> Preferences:
+    return store.preferences()[0]
 
 
 def shelf_of(store: StoreDep) -> tuple[Part, ...]:
@@ -39,7 +39,7 @@ def shelf_of(store: StoreDep) -> tuple[Part, ...]:
     return tuple(entry.body for entry in store.parts.all())
 
 
-PracticeDep = Annotated[Practice, Depends(_practice)]
+PreferencesDep = Annotated[Preferences, Depends(_preferences)]
 ShelfDep = Annotated[tuple[Part, ...], Depends(shelf_of)]
 
 

@@ -27,18 +27,18 @@ class Maker(NamedTuple):
 def model_of(name: str) -> type[BaseModel]:
     """The model of a name as the API gives it. Raises `KeyError` where there is none."""
     wanted = name.removesuffix("-Input").removesuffix("-Output")
-    found = next(
-        (one for one in _all(BaseModel) if one.__name__ == wanted and one.__module__.startswith("dravel.")), None
+    match = next(
+        (item for item in _all(BaseModel) if item.__name__ == wanted and item.__module__.startswith("dravel.")), None
     )
-    if found is None:
+    if match is None:
         raise KeyError(name)
-    return found
+    return match
 
 
 def _all(model: type[BaseModel]) -> Iterator[type[BaseModel]]:
-    for one in model.__subclasses__():
-        yield one
-        yield from _all(one)
+    for subclass in model.__subclasses__():
+        yield subclass
+        yield from _all(subclass)
 
 
 @cache
@@ -46,18 +46,18 @@ def makers(name: str) -> tuple[Maker, ...]:
     """The functions that make a model, those of its own package first."""
     home = Path(*model_of(name).__module__.split(".")[1:]).parent
     called = re.compile(rf"\b{name}(?:\.\w+)?\(")
-    found: list[Maker] = []
-    for path in sorted(TOP.rglob("*.py"), key=lambda one: (one.relative_to(TOP).parent != home, str(one))):
+    results: list[Maker] = []
+    for path in sorted(TOP.rglob("*.py"), key=lambda item: (item.relative_to(TOP).parent != home, str(item))):
         text = path.read_text(encoding="utf-8")
         if called.search(text):
-            found += _in(ast.parse(text), name, path)
-    return tuple(found)
+            results += _in(ast.parse(text), name, path)
+    return tuple(results)
 
 
 def _in(tree: ast.AST, name: str, path: Path) -> Iterator[Maker]:
     for node in ast.walk(tree):
         if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef) and any(
-            _makes(one, name) for one in ast.walk(node)
+            _makes(item, name) for item in ast.walk(node)
         ):
             yield Maker(node.name, ast.get_docstring(node) or "", path, node.lineno)
 

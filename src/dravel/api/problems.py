@@ -13,7 +13,7 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import DatabaseError, OperationalError
 from starlette.exceptions import HTTPException
 
-from dravel.api.waiting import NotAwaited, TooLong
+from dravel.api.deadlines import Cancelled, TooLong
 from dravel.formats.faults import Fault, faults, from_errors
 from dravel.formats.rig_file import RigFileError, UnknownFields
 from dravel.store import Damaged, Stale, Unknown
@@ -82,19 +82,19 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     async def _request(_: Request, error: RequestValidationError) -> JSONResponse:
-        found = from_errors(error.errors())
-        return answer(422, "Bad input", _in_words(found), found)
+        result = from_errors(error.errors())
+        return answer(422, "Bad input", _in_words(result), result)
 
     @app.exception_handler(ValidationError)
     async def _document(_: Request, error: ValidationError) -> JSONResponse:
-        found = faults(error)
-        return answer(422, "Bad input", _in_words(found), found)
+        results = faults(error)
+        return answer(422, "Bad input", _in_words(results), results)
 
     @app.exception_handler(UnicodeEncodeError)
     async def _half(_: Request, error: UnicodeEncodeError) -> JSONResponse:
         sign = f"U+{ord(error.object[error.start]):04X}"
-        told = f"invalid character {sign} (lone surrogate). Nothing was saved"
-        return answer(422, "Bad input", f"body: {told}.", [Fault(field="body", reason=told)])
+        report = f"invalid character {sign} (lone surrogate). Nothing was saved"
+        return answer(422, "Bad input", f"body: {report}.", [Fault(field="body", reason=report)])
 
     @app.exception_handler(RigFileError)
     async def _file(_: Request, error: RigFileError) -> JSONResponse:
@@ -118,8 +118,8 @@ def install(app: FastAPI) -> None:
         log.warning("too long: %s %s", request.method, request.url.path)
         return answer(503, "Too long", f"Not answered: {error}.")
 
-    @app.exception_handler(NotAwaited)
-    async def _not_awaited(_: Request, error: NotAwaited) -> JSONResponse:
+    @app.exception_handler(Cancelled)
+    async def _not_awaited(_: Request, error: Cancelled) -> JSONResponse:
         return answer(503, "Not awaited", str(error))  # read by nobody
 
     @app.exception_handler(OperationalError)
@@ -157,12 +157,12 @@ def _addresses(app: FastAPI) -> list[tuple[re.Pattern[str], set[str]]]:
     """The addresses of the API with the methods they take."""
     made: list[tuple[re.Pattern[str], set[str]]] | None = getattr(app.state, "addresses", None)
     if made is None:
-        found: dict[str, set[str]] = {}
-        for one in iter_route_contexts(app.routes):
-            if one.path and one.path.startswith("/api/"):
-                found.setdefault(one.path, set()).update(one.methods or ())
+        result: dict[str, set[str]] = {}
+        for context in iter_route_contexts(app.routes):
+            if context.path and context.path.startswith("/api/"):
+                result.setdefault(context.path, set()).update(context.methods or ())
         made = [
-            (re.compile(re.sub(r"\\{\w+\\}", "[^/]+", re.escape(path))), methods) for path, methods in found.items()
+            (re.compile(re.sub(r"\\{\w+\\}", "[^/]+", re.escape(path))), methods) for path, methods in result.items()
         ]
         app.state.addresses = made
     return made
@@ -177,7 +177,7 @@ def _wrong_method(app: FastAPI, request: Request) -> JSONResponse:
             methods |= known
     if not methods:
         return answer(404, "Unknown", f"there is no {path}"[:200])
-    told = ", ".join(sorted(methods | ({"HEAD"} if "GET" in methods else set())))
-    reply = answer(405, "Not possible", f"This address takes {told}.")
-    reply.headers["allow"] = told
+    report = ", ".join(sorted(methods | ({"HEAD"} if "GET" in methods else set())))
+    reply = answer(405, "Not possible", f"This address takes {report}.")
+    reply.headers["allow"] = report
     return reply

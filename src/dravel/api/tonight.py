@@ -37,8 +37,8 @@ ClockDep = Annotated[Clock, Depends(_clock)]
 
 
 async def _now(request: Request) -> datetime:
-    told: Callable[[], datetime] | None = getattr(request.app.state, "now", None)
-    return datetime.now(UTC) if told is None else told()
+    answer: Callable[[], datetime] | None = getattr(request.app.state, "now", None)
+    return datetime.now(UTC) if answer is None else answer()
 
 
 NowDep = Annotated[datetime, Depends(_now)]

@@ -22,7 +22,7 @@ from dravel.core.model import (
     Part,
     PathItem,
     Placed,
-    Practice,
+    Preferences,
     Price,
     Rig,
     Site,
@@ -170,7 +170,7 @@ PLANNED = {
 def _framed(rig: Rig, targets: dict[str, Target]) -> Rig:
     field = STEPS.context(rig).field_deg
     framings = tuple(
-        centred(targets[name], field, Practice()).model_copy(update={"plan": PLANNED.get((rig.name, name), ())})
+        centred(targets[name], field, Preferences()).model_copy(update={"plan": PLANNED.get((rig.name, name), ())})
         for name in FRAMED[rig.name]
     )
     return rig.model_copy(update={"framings": framings})

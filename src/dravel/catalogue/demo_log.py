@@ -34,11 +34,11 @@ NAMES = {"heron": "Heron", "bittern": "Bittern", "wren": "Wren"}
 
 def demo_sessions(today: date) -> Iterator[SessionRecord]:
     """The demo's sessions, as if `today` were the evening that is looked at."""
-    for back, rig_id, subs, why, warm, words in sorted(NIGHTS, key=lambda one: -one[0]):
+    for back, rig_id, subs, why, warm, words in sorted(NIGHTS, key=lambda item: -item[0]):
         day = today - timedelta(days=back)
         began = datetime.combine(day, time(18, 50), UTC)
-        taken = sum(one[4] * one[3] for one in subs)
-        lost = sum(one[4] - one[5] for one in subs)
+        taken = sum(sub[4] * sub[3] for sub in subs)
+        lost = sum(sub[4] - sub[5] for sub in subs)
         yield SessionRecord(
             night=day, site="Alto de Veleda", rig_id=rig_id, rig=NAMES[rig_id], rig_revision=1, origin="typed",
             began=began, ended=began + timedelta(seconds=taken * 1.12),

@@ -62,8 +62,8 @@ BY_HAND = {normal(name): size for name, size in SIZES.items()}
 
 def data_file(package: str, name: str) -> Path:
     """A file inside an installed package, found without importing it. Raises `FileNotFoundError` if it is missing."""
-    found = importlib.util.find_spec(package)
-    for folder in (found.submodule_search_locations or []) if found else []:
+    result = importlib.util.find_spec(package)
+    for folder in (result.submodule_search_locations or []) if result else []:
         path = Path(folder) / name
         if path.exists():
             return path
@@ -134,21 +134,21 @@ class Catalogue:
         key = normal(text)
         if not key:
             return []
-        found = dict.fromkeys([self._exact[key]] if key in self._exact else [])
+        fromkeys = dict.fromkeys([self._exact[key]] if key in self._exact else [])
         for lead in ("\n", ""):
             at = self._text.find(lead + key)
-            while at >= 0 and len(found) < limit:
+            while at >= 0 and len(fromkeys) < limit:
                 line = bisect_right(self._starts, at) - 1
-                found[self._owners[line]] = None
+                fromkeys[self._owners[line]] = None
                 at = self._text.find(lead + key, self._text.index("\n", at + 1))
-        return [self._target(row) for row in list(found)[:limit]]
+        return [self._target(row) for row in list(fromkeys)[:limit]]
 
     def members(self, text: str) -> list[Target]:
         """The objects of several names: ``M81/M82``, ``NGC 6960/6992`` (a bare number takes the list of the one before).
 
         Nothing where one of them is not known by exactly that name.
         """
-        found: list[Target] = []
+        targets: list[Target] = []
         lead = ""
         for name in re.split(r"\s*[/+&]\s*|\s+(?:and|with)\s+", text.strip(), flags=re.IGNORECASE):
             whole = f"{lead} {name}" if name.isdigit() else name
@@ -157,8 +157,8 @@ class Catalogue:
                 return []
             match = re.match(r"[^\W\d]+", whole)
             lead = match[0] if match else ""
-            found.append(self._target(row))
-        return found
+            targets.append(self._target(row))
+        return targets
 
     def get(self, designation: str) -> Target:
         """The object of exactly that name or alias. Raises `KeyError`."""
@@ -178,14 +178,14 @@ class Catalogue:
 
     def _second_sizes(self) -> dict[int, list[TargetSize]]:
         """What other lists give for a row: under the same name, or as a nebula in whose middle it lies."""
-        found: dict[int, list[TargetSize]] = defaultdict(list)
+        result: dict[int, list[TargetSize]] = defaultdict(list)
         large = []
         for nebula in nebulae():
             row, size = self._exact.get(normal(nebula.name)), _size_of(nebula)
             if row is None or size is None:
                 continue
             if not _is_of(self._rows[row], nebula):
-                found[row].append(size)
+                result[row].append(size)
             elif nebula.lead in COUNTERPARTS:
                 large.append((row, nebula, size))
         places = np.array([(nebula.ra_deg, nebula.dec_deg) for _, nebula, _ in large])
@@ -200,8 +200,8 @@ class Catalogue:
             least = row[4] or 0.0
             more = [large[k][2] for k in near if least < large[k][2].major_arcmin <= MOST_LARGER * max(least, 5.0)]
             if more:
-                found[i] += more
-        return dict(found)
+                result[i] += more
+        return dict(result)
 
     def _alias_list(self, row: tuple, names: dict[str, list[str]]) -> list[str]:  # type: ignore[type-arg]
         name, messier, ngc, ic, common = row[0], row[10], row[11], row[12], row[13]

@@ -33,14 +33,14 @@ class Decided:
 
 def decided(by_hand: ByHand | None, kind: TargetKind, own: TargetSize | None, others: Iterable[TargetSize]) -> Decided:
     """Decide on the size of an object: what is written by hand, its own list's, and what other lists give."""
-    told = list(dict.fromkeys(size for size in (own, *others) if size is not None))
+    fromkeys = list(dict.fromkeys(size for size in (own, *others) if size is not None))
     if by_hand is not None:
         typed = by_hand[2] if len(by_hand) == 3 else kind
-        return Decided(by_hand[0], by_hand[1], FROM_MEMORY, False, tuple(told[:6]), typed)
-    if not told:
+        return Decided(by_hand[0], by_hand[1], FROM_MEMORY, False, tuple(fromkeys[:6]), typed)
+    if not fromkeys:
         return Decided(None, None, "", False, (), kind)
-    sane = [size for size in told if own is None or size.major_arcmin <= MOST_LARGER * max(own.major_arcmin, 5.0)]
-    counts = max(sane, key=lambda size: size.major_arcmin) if kind in NEBULAR else told[0]
-    rest = tuple(size for size in told if size is not counts)
-    apart = max(size.major_arcmin for size in told) / min(size.major_arcmin for size in told)
+    sane = [size for size in fromkeys if own is None or size.major_arcmin <= MOST_LARGER * max(own.major_arcmin, 5.0)]
+    counts = max(sane, key=lambda size: size.major_arcmin) if kind in NEBULAR else fromkeys[0]
+    rest = tuple(size for size in fromkeys if size is not counts)
+    apart = max(size.major_arcmin for size in fromkeys) / min(size.major_arcmin for size in fromkeys)
     return Decided(counts.major_arcmin, counts.minor_arcmin, counts.source, apart > DOUBTFUL, rest[:6], kind)

@@ -325,5 +325,5 @@ def starter_shelf() -> tuple[Part, ...]:
 
 def part(part_id: str, **changes: Any) -> Any:
     """One starter part by id, with fields changed. Raises `KeyError`."""
-    found = {entry.id: entry for entry in starter_shelf()}[part_id]
-    return type(found).model_validate({**found.model_dump(), **changes})
+    result = {entry.id: entry for entry in starter_shelf()}[part_id]
+    return type(result).model_validate({**result.model_dump(), **changes})

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from dravel.core.steps.build.view import BuildCard, BuildView
+from dravel.core.steps.assembly.view import AssemblyView, BuildCard
 from dravel.formats.paper import flowing, plain
 
 if TYPE_CHECKING:
@@ -11,7 +11,7 @@ if TYPE_CHECKING:
     from reportlab.platypus import Flowable
 
 
-def as_pdf(rig: str, view: BuildView) -> bytes:
+def as_pdf(rig: str, view: AssemblyView) -> bytes:
     """The build of a rig as PDF. Signs that the built-in typeface lacks are written plainly."""
     from reportlab.platypus import Spacer
 
@@ -49,8 +49,8 @@ def _table(cards: tuple[BuildCard, ...], text: object) -> "Flowable":
         if card.caution:
             words += f" <i>{plain(str(card.caution))}</i>"
         facts = [f"mark: {card.mark}" if card.mark else "", f"check: {card.check}" if card.check else "", card.tool]
-        told = "<br/>".join(plain(str(one)) for one in facts if one)
-        rows.append(["", f"{i}", Paragraph(words, text), Paragraph(told, text)])
+        answer = "<br/>".join(plain(str(fact)) for fact in facts if fact)
+        rows.append(["", f"{i}", Paragraph(words, text), Paragraph(answer, text)])
     if not rows:
         return Paragraph("Nothing.", text)
     style = TableStyle([

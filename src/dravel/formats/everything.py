@@ -81,11 +81,11 @@ def write(
 
 def _papers_put(archive: ZipFile, rows: Iterable[Mapping[str, Any]]) -> list[Mapping[str, Any]]:
     """Put the bytes of papers into an archive, one after the other; the rows are left without them."""
-    found: list[Mapping[str, Any]] = []
+    results: list[Mapping[str, Any]] = []
     for row in rows:
         archive.writestr(_file(row), row["body"], ZIP_STORED)
-        found.append({**row, "body": None, "file": _file(row)})
-    return found
+        results.append({**row, "body": None, "file": _file(row)})
+    return results
 
 
 def light_csv(bodies: Iterable[Mapping[str, Any]]) -> str:
@@ -107,10 +107,10 @@ def fits_table(figures: list[dict[str, Any]]) -> bytes:
     for title, key in FRAME_FIGURES:
         values = [row[key] for row in figures]
         if key in NUMBERS:
-            numbers = np.array([np.nan if one is None else float(one) for one in values])
+            numbers = np.array([np.nan if value is None else float(value) for value in values])
             columns.append(fits.Column(name=title, format="D", array=numbers))
         else:
-            texts = [str(one).encode("ascii", "replace").decode() for one in values]
+            texts = [str(value).encode("ascii", "replace").decode() for value in values]
             columns.append(fits.Column(name=title, format=f"{max(1, *map(len, texts), 1)}A", array=np.array(texts)))
     made = io.BytesIO()
     fits.HDUList([fits.PrimaryHDU(), fits.BinTableHDU.from_columns(columns, name="FRAMES")]).writeto(made)
@@ -139,17 +139,17 @@ def unpacked_bytes(file: IO[bytes]) -> int:
     """How long everything in an archive says to be, bytes. Raises `NotEverything`."""
     try:
         with ZipFile(file) as archive:
-            return sum(one.file_size for one in archive.infolist())
+            return sum(item.file_size for item in archive.infolist())
     except DAMAGED as error:
         raise NotEverything(f"it is no archive, or was cut short ({error})") from None
 
 
 def _members(archive: ZipFile) -> set[str]:
-    for one in archive.infolist():
-        if one.flag_bits & 1:
-            raise NotEverything(f"{one.filename[:80]}: it is encrypted")
-        if one.compress_type not in (ZIP_STORED, ZIP_DEFLATED):
-            raise NotEverything(f"{one.filename[:80]}: it is packed in a way that is not known here")
+    for item in archive.infolist():
+        if item.flag_bits & 1:
+            raise NotEverything(f"{item.filename[:80]}: it is encrypted")
+        if item.compress_type not in (ZIP_STORED, ZIP_DEFLATED):
+            raise NotEverything(f"{item.filename[:80]}: it is packed in a way that is not known here")
     return set(archive.namelist())
 
 
@@ -179,8 +179,8 @@ def _rows(archive: ZipFile, table: str, known: set[str], left: list[int]) -> Ite
                 left[0] -= 1
                 if left[0] < 0:
                     raise NotEverything(f"{name}: more than {MOST_ROWS:,} rows in all")
-                found = checked(table, row)
-                yield _with_bytes(archive, found, known, taken) if table == "papers" else found
+                result = checked(table, row)
+                yield _with_bytes(archive, result, known, taken) if table == "papers" else result
     except NotAList as error:
         raise NotEverything(f"{name}: {error}") from None
     except DAMAGED as error:
@@ -218,9 +218,9 @@ def _file(row: Mapping[str, Any]) -> str:
 
 def _light(body: Mapping[str, Any]) -> Iterator[tuple[Any, ...]]:
     """A session's lines; what a damaged one lacks stays empty."""
-    for one in body.get("subs") or ():
-        texts = (body.get("rig"), one.get("name") or one.get("target"), one.get("filter"))
-        numbers = (one.get(key) for key in ("sub_s", "planned", "taken", "kept"))
+    for item in body.get("subs") or ():
+        texts = (body.get("rig"), item.get("name") or item.get("target"), item.get("filter"))
+        numbers = (item.get(key) for key in ("sub_s", "planned", "taken", "kept"))
         yield (
             body.get("night"), *(guarded(str(text or "")) for text in texts), *numbers,
             "yes" if body.get("simulated") else "", guarded(str(body.get("site") or "")),

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, AwareDatetime, BeforeValidator, Field, TypeAdapter, ValidationError
 
 from dravel.core.frames.reading import FrameReading
-from dravel.core.model import Assembly, Growth, Practice, Rig, Site, Target, part_adapter
+from dravel.core.model import Assembly, Growth, Preferences, Rig, Site, Target, part_adapter
 from dravel.core.model.base import KEPT, Identifier, Model, YesNo, clean
 from dravel.core.model.session import SessionRecord
 from dravel.core.overview.marks import NightMark
@@ -46,7 +46,7 @@ Body = Annotated[dict[str, Any] | str, Field(description="The document itself; t
 
 
 class EntryIn(Model):
-    """A part, target, site, assembly or growth, or the practice."""
+    """A part, target, site, assembly or growth, or the preferences."""
 
     kind: Literal["part", "target", "site", "assembly", "growth", "practice"]
     id: Identifier
@@ -173,7 +173,7 @@ ROWS: Mapping[str, type[Model]] = {
 ENTRIES: Mapping[str, Any] = {
     "part": part_adapter.validate_json, "target": Target.model_validate_json, "site": Site.model_validate_json,
     "assembly": Assembly.model_validate_json, "growth": Growth.model_validate_json,
-    "practice": Practice.model_validate_json,
+    "practice": Preferences.model_validate_json,
 }  # fmt: skip
 
 
@@ -187,17 +187,17 @@ def checked(table: str, row: Mapping[str, Any]) -> dict[str, Any]:
     A rig or an entry whose document cannot be read is kept and told as damaged, as it was where it comes from.
     """
     try:
-        found = ROWS[table].model_validate(row).model_dump()
+        result = ROWS[table].model_validate(row).model_dump()
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
         field = ".".join(str(step) for step in first["loc"][:1])
         called = f" {clean(str(row['id']))[:60]}" if isinstance(row.get("id"), str) else ""
         raise WrongRow(f"{table}{called}: {field}: {clean(first['msg'])[:160]}") from None
     if table == "papers":
-        return found
-    if "body" in found:
-        found["body"] = _document(table, found)
-    return found
+        return result
+    if "body" in result:
+        result["body"] = _document(table, result)
+    return result
 
 
 def _document(table: str, found: Mapping[str, Any]) -> str:
@@ -233,9 +233,9 @@ def schema(version: int) -> dict[str, Any]:
     """JSON Schema of the tables in an archive: each `tables/NAME.json` is a list of `$defs/NAME`."""
     made: dict[str, Any] = {}
     for name, model in ROWS.items():
-        told = model.model_json_schema()
-        told["required"] = list(told["properties"])
-        made[name] = told
+        answer = model.model_json_schema()
+        answer["required"] = list(answer["properties"])
+        made[name] = answer
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Everything kept in Dravel",
         "description": f"Version {version}. Documents in `body` are those of the API and of the rig file.", "$defs": made,

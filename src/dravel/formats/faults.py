@@ -31,9 +31,9 @@ def faults(error: ValidationError) -> list[Fault]:
 
 def from_errors(errors: Sequence[Any]) -> list[Fault]:
     """The faults in pydantic's list of errors: the first hundred, and how many more there are."""
-    found = [_fault(error) for error in errors[:MOST]]
+    results = [_fault(error) for error in errors[:MOST]]
     left = len(errors) - MOST
-    return [*found, Fault(field="document", reason=f"and {left:,} more")] if left > 0 else found
+    return [*results, Fault(field="document", reason=f"and {left:,} more")] if left > 0 else results
 
 
 def _fault(error: Any) -> Fault:
@@ -43,9 +43,9 @@ def _fault(error: Any) -> Fault:
     if kind == "missing":
         reason = "is missing"
     elif kind == "union_tag_not_found":
-        field, reason = ".".join(one for one in (field, "kind") if one), "is missing"
+        field, reason = ".".join(item for item in (field, "kind") if item), "is missing"
     elif kind == "union_tag_invalid":
-        field = ".".join(one for one in (field, "kind") if one)
+        field = ".".join(item for item in (field, "kind") if item)
         reason = f"'{str(context.get('tag'))[:40]}' is no kind of part that may stand here"
     elif kind == "extra_forbidden":
         reason = "is not a field known here"

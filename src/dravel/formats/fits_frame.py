@@ -81,10 +81,10 @@ def _opened(path: Path) -> Frame:
         warnings.simplefilter("ignore", AstropyWarning)
         try:
             with fits.open(path, memmap=False, lazy_load_hdus=True, ignore_missing_simple=False) as held:
-                found = _picture_in(held)
-                header = dict(_cards(found.header))
-                _sized(found)
-                data = found.data
+                picture = _picture_in(held)
+                header = dict(_cards(picture.header))
+                _sized(picture)
+                data = picture.data
         except NotAFrame:
             raise
         except MemoryError:
@@ -111,7 +111,7 @@ def _picture_in(held: Any) -> Any:
 
 def _sized(part: Any) -> None:
     """Looked at before anything is unpacked: what a header promises may be far more than the file holds."""
-    shape = tuple(int(one) for one in part.shape)
+    shape = tuple(int(item) for item in part.shape)
     if len(shape) not in (2, 3) or (len(shape) == 3 and shape[0] not in (1, 3)):
         raise NotAFrame(f"a picture has one plane or three; this is {' × '.join(map(str, shape))}")
     if int(np.prod(shape, dtype=np.int64)) > LARGEST_PIXELS:
@@ -122,13 +122,13 @@ def _sized(part: Any) -> None:
 
 def _cards(header: Any) -> list[tuple[str, Any]]:
     """Keywords and values, those that cannot be read left out."""
-    found = []
+    results = []
     for key in list(header)[:4000]:
         try:
-            found.append((str(key), header[key]))
+            results.append((str(key), header[key]))
         except Exception:  # a card that is broken says nothing
             continue
-    return found
+    return results
 
 
 def _framed(data: Any, header: dict[str, Any]) -> Frame:
@@ -177,16 +177,21 @@ def _full(data: Any, header: dict[str, Any]) -> float:
 
 
 def _claims(header: dict[str, Any]) -> FrameClaims:
-    told: dict[str, Any] = {}
+    answer: dict[str, Any] = {}
     for name, keys in NAMES.items():
-        told[name] = next((found for key in keys if (found := _number(header.get(key))) is not None), None)
+        answer[name] = next((result for key in keys if (result := _number(header.get(key))) is not None), None)
     for name, keys in WORDS.items():
         word = next((str(header[key]) for key in keys if isinstance(header.get(key), str) and header[key].strip()), "")
-        told[name] = word.strip()[:120]
-    if told["exposure_s"] is not None and "EXPTIME" not in header and "EXPOSURE" not in header and "EXPOINUS" in header:
-        told["exposure_s"] /= 1e6
-    told["mosaic"] = told["mosaic"].upper() if told["mosaic"].upper() in PATTERNS else ""
-    return FrameClaims(**told, simulated=header.get("SIMULATE") is True, **_pointing(header), **_near(header))
+        answer[name] = word.strip()[:120]
+    if (
+        answer["exposure_s"] is not None
+        and "EXPTIME" not in header
+        and "EXPOSURE" not in header
+        and "EXPOINUS" in header
+    ):
+        answer["exposure_s"] /= 1e6
+    answer["mosaic"] = answer["mosaic"].upper() if answer["mosaic"].upper() in PATTERNS else ""
+    return FrameClaims(**answer, simulated=header.get("SIMULATE") is True, **_pointing(header), **_near(header))
 
 
 def _near(header: dict[str, Any]) -> dict[str, float]:
@@ -202,30 +207,30 @@ def _angle(value: Any, by: float) -> float | None:
     """A number of degrees, or a text of hours or degrees, minutes and seconds, of which one is `by` degrees."""
     if (plain := _number(value)) is not None:
         return plain
-    parts = [_number(one) for one in str(value or "").replace(":", " ").split()]
-    if not 2 <= len(parts) <= 3 or any(one is None for one in parts):
+    parts = [_number(item) for item in str(value or "").replace(":", " ").split()]
+    if not 2 <= len(parts) <= 3 or any(part is None for part in parts):
         return None
-    size = float(sum(abs(one or 0.0) / 60.0**k for k, one in enumerate(parts)))
+    size = float(sum(abs(item or 0.0) / 60.0**k for k, item in enumerate(parts)))
     return by * size * (-1 if str(value).strip().startswith("-") else 1)
 
 
 def _pointing(header: dict[str, Any]) -> dict[str, float]:
     """Pixel scale, rotation and centre by the header's own WCS, where it has one. Source: Greisen & Calabretta 2002."""
-    told = [_number(header.get(f"CD{i}_{j}")) for i in (1, 2) for j in (1, 2)]
-    if any(one is None for one in told):
+    lines = [_number(header.get(f"CD{i}_{j}")) for i in (1, 2) for j in (1, 2)]
+    if any(item is None for item in lines):
         steps = [_number(header.get(f"CDELT{i}")) for i in (1, 2)]
-        if any(one is None for one in steps) or "CTYPE1" not in header:
+        if any(step is None for step in steps) or "CTYPE1" not in header:
             return {}
         turned = math.radians(_number(header.get("CROTA2")) or 0.0)
         turn = [_number(header.get(f"PC{i}_{j}")) for i in (1, 2) for j in (1, 2)]
-        if any(one is None for one in turn):
+        if any(item is None for item in turn):
             turn = [math.cos(turned), -math.sin(turned), math.sin(turned), math.cos(turned)]
-        told = [(steps[k // 2] or 0.0) * (turn[k] or 0.0) for k in range(4)]
-    a, b, c, d = (one or 0.0 for one in told)
+        lines = [(steps[k // 2] or 0.0) * (turn[k] or 0.0) for k in range(4)]
+    a, b, c, d = (item or 0.0 for item in lines)
     area = abs(a * d - b * c)
     if not 1e-12 < area < 1:
         return {}
-    found = {
+    result = {
         "scale_arcsec": round(math.sqrt(area) * 3600, 5),
         "rotation_deg": round(math.degrees(math.atan2(b, d)) % 360, 3),
     }
@@ -237,8 +242,8 @@ def _pointing(header: dict[str, Any]) -> dict[str, float]:
             for size, pixel in ((_number(header.get(f"NAXIS{i}")), _number(header.get(f"CRPIX{i}"))) for i in (1, 2))
         ]
         ra, dec = deproject(a * off[0] + b * off[1], c * off[0] + d * off[1], at[0], at[1])
-        found["centre_ra_deg"], found["centre_dec_deg"] = round(float(ra), 6), round(float(dec), 6)
-    return found
+        result["centre_ra_deg"], result["centre_dec_deg"] = round(float(ra), 6), round(float(dec), 6)
+    return result
 
 
 def _number(value: Any) -> float | None:
@@ -246,7 +251,7 @@ def _number(value: Any) -> float | None:
     if isinstance(value, bool) or value is None:
         return None
     try:
-        found = float(value)
+        result = float(value)
     except (TypeError, ValueError):
         return None
-    return found if math.isfinite(found) else None
+    return result if math.isfinite(result) else None

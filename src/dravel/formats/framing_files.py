@@ -60,8 +60,8 @@ def fits_headers(
     primary: list[Card] = [("SIMPLE", True, "conforms to FITS 4.0"), ("BITPIX", 8, "")]
 
     def place(number: int) -> list[Card]:
-        told = ("OBJECT", name, f"tile {number + 1} of {len(centres)}")
-        return [told, *_world(framing, centres[number], pixels, scale_arcsec_px)]
+        answer = ("OBJECT", name, f"tile {number + 1} of {len(centres)}")
+        return [answer, *_world(framing, centres[number], pixels, scale_arcsec_px)]
 
     if tile is not None or len(centres) == 1:
         return _block([*primary, *EMPTY, *place(tile or 0)])
@@ -121,9 +121,9 @@ def dms(dec_deg: float) -> str:
 
 def _card(key: str, value: object, comment: str) -> str:
     if isinstance(value, bool):
-        told = f"{'T' if value else 'F':>20}"
+        answer = f"{'T' if value else 'F':>20}"
     elif isinstance(value, str):
-        told = "'" + value.replace("'", "''").ljust(8) + "'"
+        answer = "'" + value.replace("'", "''").ljust(8) + "'"
     else:
-        told = f"{value:>20}" if isinstance(value, int) else f"{value:>20.12E}"
-    return f"{key:<8}= {told}{f' / {comment}' if comment else ''}"[:80].ljust(80)
+        answer = f"{value:>20}" if isinstance(value, int) else f"{value:>20.12E}"
+    return f"{key:<8}= {answer}{f' / {comment}' if comment else ''}"[:80].ljust(80)

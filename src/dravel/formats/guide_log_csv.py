@@ -42,7 +42,7 @@ def read(content: bytes) -> GuideLog:
                 values[name].append(_number(row[place]) if place < len(row) else math.nan)
     except csv.Error as error:
         raise NotALog(f"not CSV: {error}") from None
-    columns = {name: np.array(found) for name, found in values.items()}
+    columns = {name: np.array(result) for name, result in values.items()}
     return GuideLog(
         columns["time_s"], columns["ra_error_arcsec"], columns["dec_error_arcsec"], columns.get("ra_pulse_ms"),
         columns.get("dec_pulse_ms"),
@@ -51,7 +51,7 @@ def read(content: bytes) -> GuideLog:
 
 def _number(cell: str) -> float:
     try:
-        found = float(cell)
+        result = float(cell)
     except ValueError:
         return math.nan
-    return found if abs(found) < LARGEST else math.nan
+    return result if abs(result) < LARGEST else math.nan

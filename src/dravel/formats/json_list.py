@@ -71,7 +71,7 @@ class _Text:
             raise NotAList("is no list of rows")
         while True:
             try:
-                found, self._at = self._decoder.raw_decode(self._text, self._at)
+                result, self._at = self._decoder.raw_decode(self._text, self._at)
             except json.JSONDecodeError as error:
                 # Cut off where the text ends so far, or broken: more of it tells, up to what a row may have.
                 if len(self._text) - self._at > self._longest:
@@ -85,7 +85,7 @@ class _Text:
             except ValueError as error:
                 raise NotAList(f"cannot be read ({error})") from None
             else:
-                return dict(found)
+                return dict(result)
 
     def _more(self) -> bool:
         """Read on, as much again as there is; False at the end."""

@@ -23,29 +23,29 @@ def read(path: Path) -> Catalog:
     """A catalogue from a file. Raises `BadCatalogue`."""
     try:
         with path.open("rb") as file:
-            found = read_po(file, abort_invalid=True)
+            result = read_po(file, abort_invalid=True)
     except (OSError, ValueError, LookupError, PoFileError) as error:
         raise BadCatalogue(f"{path}: no gettext catalogue ({error})") from None
-    for message in _translated(found):
+    for message in _translated(result):
         if set(PLACE.findall(str(message.string))) - set(PLACE.findall(str(message.id))):
             raise BadCatalogue(f"{path}: “{message.string}” has a place in braces that “{message.id}” has not")
-    return found
+    return result
 
 
 def _translated(catalogue: Catalog) -> Iterator[Message]:
-    return (one for one in catalogue if one.id and one.string and isinstance(one.id, str) and not one.fuzzy)
+    return (item for item in catalogue if item.id and item.string and isinstance(item.id, str) and not item.fuzzy)
 
 
 def use(catalogue: Catalog) -> None:
     """Have the core's sentences said in this language from here on; what is not translated stays English."""
-    known = {str(one.id): str(one.string) for one in _translated(catalogue) if not one.context}
+    known = {str(item.id): str(item.string) for item in _translated(catalogue) if not item.context}
     speak(lambda template: known.get(template, template))
 
 
 def of_pages(catalogue: Catalog) -> dict[str, dict[str, str]]:
     """The terms of the pages by place: English to the other language."""
-    found: dict[str, dict[str, str]] = {}
-    for one in _translated(catalogue):
-        if one.context and one.context.startswith(WEB):
-            found.setdefault(one.context.removeprefix(WEB), {})[str(one.id)] = str(one.string)
-    return found
+    result: dict[str, dict[str, str]] = {}
+    for item in _translated(catalogue):
+        if item.context and item.context.startswith(WEB):
+            result.setdefault(item.context.removeprefix(WEB), {})[str(item.id)] = str(item.string)
+    return result

@@ -10,7 +10,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from dravel.core.model import Part, part_adapter
-from dravel.core.model.patience import still_awaited
+from dravel.core.model.cancellation import check_cancelled
 from dravel.formats.csv_cells import guarded, unguarded
 from dravel.formats.faults import LINES_READ, UNREAD, Fault, faults
 
@@ -57,7 +57,7 @@ def read(text: str, tell: Callable[[int], None] = lambda _: None) -> tuple[list[
                 continue
             line = reader.line_num
             if line % TELL_EVERY == 0:
-                still_awaited()
+                check_cancelled()
                 tell(line)
             if len(wrong) > LINES_READ:
                 wrong.append(LineFault(line, [Fault(field="file", reason=UNREAD)]))

@@ -30,33 +30,33 @@ def read(text: str) -> Place:
         raise ValueError(
             f"place: '{text[:60]}' is not a latitude and a longitude, such as 40.9 N 2.6 W or 40°54′ -2°36′"
         )
-    (one, one_letter), (other, other_letter) = halves
+    (item, one_letter), (other, other_letter) = halves
     note = ""
     if one_letter in ("E", "W") or other_letter in ("N", "S"):
         if one_letter in ("N", "S") or other_letter in ("E", "W"):
             raise ValueError("place: both halves are latitudes or both longitudes")
-        one, other = other, one
+        item, other = other, item
         note = "longitude stood first; the letters tell them apart"
-    elif not one_letter and not other_letter and abs(one) > 90 >= abs(other):
-        one, other = other, one
+    elif not one_letter and not other_letter and abs(item) > 90 >= abs(other):
+        item, other = other, item
         note = "longitude stood first: no latitude is beyond 90°"
-    if abs(one) > 90:
-        raise ValueError(f"latitude_deg: cannot be {one:g}°; allowed -90 to 90 °")
+    if abs(item) > 90:
+        raise ValueError(f"latitude_deg: cannot be {item:g}°; allowed -90 to 90 °")
     if abs(other) > 180:
         if 180 < other <= 360:
             note = "; ".join(filter(None, (note, f"{other:g}° east is {other - 360:g}°")))
             other -= 360
         else:
             raise ValueError(f"longitude_deg: cannot be {other:g}°; allowed -180 to 180 °")
-    return Place(latitude_deg=round(one, 6), longitude_deg=round(other, 6), note=note)
+    return Place(latitude_deg=round(item, 6), longitude_deg=round(other, 6), note=note)
 
 
 def _halves(text: str) -> tuple[tuple[float, str], tuple[float, str]] | None:
     """The two halves of the text: at a comma or semicolon, at a compass letter, else in the middle of its numbers."""
     for mark in (";", ","):
         if text.count(mark) == 1:
-            one, other = text.split(mark)
-            return _both(one, other)
+            item, other = text.split(mark)
+            return _both(item, other)
     letters = [match.start() for match in re.finditer(r"[NSEWO]", text, re.IGNORECASE)]
     if len(letters) == 2:
         cut = letters[1] if letters[0] == 0 else letters[0] + 1

@@ -30,7 +30,7 @@ def report(names: Iterable[str], added: int, wrong: Sequence[tuple[int, Sequence
     return CsvReport(
         added=added,
         names=tuple(names)[:MOST],
-        faults=tuple(LineFaults(line=line, faults=tuple(told)) for line, told in wrong[:MOST]),
+        faults=tuple(LineFaults(line=line, faults=tuple(answer)) for line, answer in wrong[:MOST]),
         more=max(len(wrong) - MOST, 0),
         kept=False,
     )

@@ -65,15 +65,15 @@ def read(text: str | bytes, *, without_unknown: bool = False) -> Rig:
     try:
         return _checked(document)
     except ValidationError as error:
-        unknown = [told for told in error.errors(include_url=False) if told["type"] == "extra_forbidden"]
-        gone = without_unknown and sum(_taken_out(document, told["loc"]) for told in unknown)
+        unknown = [answer for answer in error.errors(include_url=False) if answer["type"] == "extra_forbidden"]
+        gone = without_unknown and sum(_taken_out(document, answer["loc"]) for answer in unknown)
         if gone:
             return read(json.dumps(document), without_unknown=True)
-        found = faults(error)
-        first = found[0]
-        more = f" (and {len(found) - 1} more)" if len(found) > 1 else ""
+        result = faults(error)
+        first = result[0]
+        more = f" (and {len(result) - 1} more)" if len(result) > 1 else ""
         kind = UnknownFields if len(unknown) == error.error_count() else RigFileError
-        raise kind(f"{first.field}: {first.reason}{more}", found) from None
+        raise kind(f"{first.field}: {first.reason}{more}", result) from None
 
 
 def _checked(document: dict[str, Any]) -> Rig:
@@ -100,9 +100,9 @@ def _no_constant(name: str) -> Any:
 
 
 def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found = dict(pairs)
-    if len(found) < len(pairs):
+    result = dict(pairs)
+    if len(result) < len(pairs):
         seen: set[str] = set()
         twice = next(key for key, _ in pairs if key in seen or seen.add(key))  # type: ignore[func-returns-value]
         raise RigFileError(f"the field '{twice[:60]}' is given twice in one object")
-    return found
+    return result

@@ -65,11 +65,11 @@ def write(plan: TonightPlan, rigs: Mapping[str, Rig], set_points: Mapping[str, f
         format=FORMAT, version=VERSION, night=plan.day, site=plan.site,
         rigs=tuple(
             RunRig(
-                id=one.rig_id, name=one.name, set_c=set_points.get(one.rig_id),
-                targets=_targets(rigs[one.rig_id], one.steps),
-                steps=tuple(_step(plan.noon, step) for step in one.steps),
+                id=rig.rig_id, name=rig.name, set_c=set_points.get(rig.rig_id),
+                targets=_targets(rigs[rig.rig_id], rig.steps),
+                steps=tuple(_step(plan.noon, step) for step in rig.steps),
             )
-            for one in plan.rigs
+            for rig in plan.rigs
         ),
     )  # fmt: skip
     return json.dumps(made.model_dump(mode="json"), ensure_ascii=False, indent=2) + "\n"

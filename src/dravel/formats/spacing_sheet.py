@@ -41,8 +41,8 @@ def _pages(sheet: Sheet) -> list[Page]:
         if rule:
             page.append(Stroke(MARGIN, y + 4, WIDTH - MARGIN, y + 4, 0.4))
         y += ROW
-    for i, one in enumerate(pages, 1):
-        one.append(Text(WIDTH - MARGIN, HEIGHT - 22, f"{sheet.rig} · {i} of {len(pages)}", 8, False, "end"))
+    for i, item in enumerate(pages, 1):
+        item.append(Text(WIDTH - MARGIN, HEIGHT - 22, f"{sheet.rig} · {i} of {len(pages)}", 8, False, "end"))
     return pages
 
 

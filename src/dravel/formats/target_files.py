@@ -11,7 +11,7 @@ from xml.sax.saxutils import escape, quoteattr
 from pydantic import ValidationError
 
 from dravel.core.model import Target, TargetKind
-from dravel.core.model.patience import still_awaited
+from dravel.core.model.cancellation import check_cancelled
 from dravel.formats.csv_cells import guarded, unguarded
 from dravel.formats.faults import LINES_READ, UNREAD, Fault, faults
 
@@ -100,25 +100,25 @@ def read(
     if len(text) > largest:
         raise TargetFileError(f"the file is larger than {largest // 1_000_000} MB")
     rows = _votable_rows(text) if text.lstrip("\ufeff \n\r\t").startswith("<") else _csv_rows(text)
-    found: list[Target] = []
+    targets: list[Target] = []
     wrong: list[tuple[int, list[Fault]]] = []
     for at, (number, row) in enumerate(rows):
         if at % TELL_EVERY == 0:
-            still_awaited()
+            check_cancelled()
             tell(number)
-        if len(found) >= MOST_TARGETS:
+        if len(targets) >= MOST_TARGETS:
             raise TargetFileError(f"the file holds more than {MOST_TARGETS:,} targets; divide it")
         if len(wrong) > LINES_READ:
             wrong.append((number, [Fault(field="file", reason=UNREAD)]))
             break
         try:
-            found.append(_target(row))
+            targets.append(_target(row))
         except ValidationError as error:
             wrong.append((number, faults(error)))
         except ValueError as error:
             field, _, reason = str(error).partition(": ")
             wrong.append((number, [Fault(field=field, reason=reason)]))
-    return found, wrong
+    return targets, wrong
 
 
 def degrees(text: str, hours: bool) -> float:
@@ -126,11 +126,11 @@ def degrees(text: str, hours: bool) -> float:
 
     Raises `ValueError` when it is neither.
     """
-    told = text.strip().replace("−", "-")
+    answer = text.strip().replace("−", "-")
     try:
-        return float(told)
+        return float(answer)
     except ValueError:
-        match = _SEXAGESIMAL.match(told)
+        match = _SEXAGESIMAL.match(answer)
     if not match:
         raise ValueError(f"'{text[:40]}' is neither degrees nor sexagesimal")
     sign, whole, minutes, seconds = match.group(1), match.group(2), match.group(3), match.group(4)

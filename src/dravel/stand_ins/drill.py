@@ -57,7 +57,7 @@ class Drill:
 def drill(seed: int, count: int = 1, corrected: bool = True) -> Drill:
     """The faults of a seed. `corrected`: whether the rig has a corrector whose spacing can be off."""
     rng = stream(seed, "faults")
-    families = [one for one in FAMILIES if corrected or one != ("spacing",)]
+    families = [family for family in FAMILIES if corrected or family != ("spacing",)]
     chosen = rng.permutation(len(families))[:count]
     return Drill(seed, tuple(families[int(i)][int(rng.integers(len(families[int(i)])))] for i in chosen))
 
@@ -75,11 +75,11 @@ def faults_of(told: Drill, rig: PictureRig, fwhm_px: float, ask: AskKey) -> Faul
     sign = 1 if rng.random() < 0.5 else -1
     fwhm = min(max(fwhm_px, LEAST_PX), MOST_PX)
     one_px = rig.ratio * rig.pixel_um  # µm out of focus for a blur disc of a pixel
-    found = Faults(fwhm_px=fwhm, uneven=0.02, uneven_seed=told.seed % 1000)
+    faults = Faults(fwhm_px=fwhm, uneven=0.02, uneven_seed=told.seed % 1000)
     for key in told.hidden:
         if key == "spacing":
             off = sign * 1.3 * size + (1.0 if ask == "ring" else 0.0)
-            found = replace(found, radial_px=0.75 * fwhm * off, curved_um=0.8 * fwhm * off * one_px)
+            faults = replace(faults, radial_px=0.75 * fwhm * off, curved_um=0.8 * fwhm * off * one_px)
         elif key in ("camera_tilt", "sag"):
             lean, towards = 3.4 * fwhm * size * one_px, way
             if key == "sag" and ask == "turned":
@@ -87,20 +87,22 @@ def faults_of(told: Drill, rig: PictureRig, fwhm_px: float, ask: AskKey) -> Faul
             if key == "sag" and ask == "elsewhere":
                 lean, towards = 0.35 * lean, towards + 75
             at = 0.42 * lean  # focus was found on a star towards one side
-            found = replace(found, tilt_um=lean, tilt_deg=towards % 360, focus_um=found.focus_um + at)
+            faults = replace(faults, tilt_um=lean, tilt_deg=towards % 360, focus_um=faults.focus_um + at)
         elif key == "guiding":
-            found = replace(found, guide_px=0.36 * fwhm * size * (0.25 if ask == "short" else 1), guide_deg=where % 180)
+            faults = replace(
+                faults, guide_px=0.36 * fwhm * size * (0.25 if ask == "short" else 1), guide_deg=where % 180
+            )
         elif key == "wind":
             gust = {"short": 0.2 if told.seed % 2 else 1.0, "elsewhere": 0.2, "refocus": 0.5}.get(ask, 1.0)
-            found = replace(found, guide_px=0.38 * fwhm * size * gust, guide_deg=where % 180)
+            faults = replace(faults, guide_px=0.38 * fwhm * size * gust, guide_deg=where % 180)
         elif key == "polar":
             more = {"short": 0.1, "elsewhere": 1.5}.get(ask, 1.0)
-            found = replace(found, turn_px=1.9 * fwhm * size * more)
+            faults = replace(faults, turn_px=1.9 * fwhm * size * more)
         elif key == "focus" and ask != "refocus":
-            found = replace(found, focus_um=found.focus_um + 1.5 * fwhm * size * one_px)
+            faults = replace(faults, focus_um=faults.focus_um + 1.5 * fwhm * size * one_px)
         elif key == "dew":
-            found = replace(found, fwhm_px=fwhm * (1.3 + 0.3 * size), dimmed=0.35)
-    return found
+            faults = replace(faults, fwhm_px=fwhm * (1.3 + 0.3 * size), dimmed=0.35)
+    return faults
 
 
 def evidence(told: Drill, rig: PictureRig, fwhm_px: float, ask: AskKey) -> FrameReading:

@@ -95,7 +95,7 @@ class StandInFocuser:
     def __init__(self, seed: int, rig: str, trouble: Trouble, dusk_s: float, dawn_s: float, facts: RigFacts) -> None:
         rng = stream(seed, "focus", rig)
         count = int(rng.poisson(RATES[trouble][3]))
-        self.slips = sorted(float(one) for one in rng.uniform(dusk_s, dawn_s, count))
+        self.slips = sorted(float(item) for item in rng.uniform(dusk_s, dawn_s, count))
         self._slip_k = 2.2 * (facts.refocus_k or 4.0)
         self._air = facts.air_c + dew.FALL_K
         self._last = 0.0
@@ -117,7 +117,7 @@ class StandInGuider:
         rng = stream(seed, "guide", rig)
         hours = max(dawn_s - dusk_s, 0.0) / 3600
         count = int(rng.poisson(RATES[trouble][2] * hours))
-        self.losses = sorted(float(one) for one in rng.uniform(dusk_s, max(dawn_s, dusk_s + 1), count))
+        self.losses = sorted(float(item) for item in rng.uniform(dusk_s, max(dawn_s, dusk_s + 1), count))
         self._facts = facts
 
     def begin(self, second: float) -> None:
@@ -125,7 +125,7 @@ class StandInGuider:
 
     def lost(self, start_s: float, end_s: float, sky: Sky) -> bool:
         """Whether the star was lost between two moments."""
-        return sky.cloud > 0.3 or any(start_s <= one < end_s for one in self.losses)
+        return sky.cloud > 0.3 or any(start_s <= loss < end_s for loss in self.losses)
 
     def rms_arcsec(self, sky: Sky) -> float:
         """RMS per axis, by the wind against the site's usual one."""

@@ -81,8 +81,8 @@ class WrongFault(ValueError):
 def faults_told(told: Iterable[str], fwhm_px: float = 2.5) -> Faults:
     """Faults as written, `name=size`; stars of a width where that is none. Raises `WrongFault`, naming the one that is wrong."""
     sizes: dict[str, float | int] = {"fwhm_px": fwhm_px}
-    for one in told:
-        name, _, size = one.partition("=")
+    for item in told:
+        name, _, size = item.partition("=")
         if name not in Faults.__dataclass_fields__:
             raise WrongFault(f"there is no fault '{name}'; there are {', '.join(Faults.__dataclass_fields__)}")
         low, high = BOUNDS.get(name, (-1e5, 1e5))
@@ -261,12 +261,12 @@ def _put_stars(
                     ex, ey = dx + gx, dy + gy
                     stamp += (1 + a * ex * ex + 2 * b * ex * ey + c * ey * ey) ** -BETA
             stamp *= (peak[part] / 4)[:, None, None]
-            for one, place in enumerate(part):
+            for item, place in enumerate(part):
                 top, left = line[place] - half, column[place] - half
                 y0, x0 = max(top, 0), max(left, 0)
                 y1, x1 = min(top + size, rig.height), min(left + size, rig.width)
                 if y0 < y1 and x0 < x1:
-                    light[y0:y1, x0:x1] += stamp[one, y0 - top : y1 - top, x0 - left : x1 - left]
+                    light[y0:y1, x0:x1] += stamp[item, y0 - top : y1 - top, x0 - left : x1 - left]
 
 
 def _exposed(light: NDArray[np.float32], rig: PictureRig, seed: int) -> NDArray[np.uint16]:

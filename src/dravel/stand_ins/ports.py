@@ -77,7 +77,7 @@ class Guider(Protocol):
 
 
 class Camera(Protocol):
-    """Exposes."""
+    """Exposures."""
 
     def expose(self, start_s: float, sub_s: float, sky: Sky, off_k: float, rms_arcsec: float) -> Exposed:
         """A sub that began at `start_s`."""

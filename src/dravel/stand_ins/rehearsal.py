@@ -53,15 +53,15 @@ class Rehearsal(Model):
 
 def facts_of(context: Context) -> RigFacts:
     """What stand-ins take of a rig; where a figure is not known, an ordinary night's value stands for it."""
-    known, practice = context.known, context.practice
+    known, preferences = context.known, context.preferences
     site = context.rig.site
     fwhm, scale = known.get("star_px"), known.get("pixel_scale")
     return RigFacts(
         fwhm_px=fwhm or 2.5, scale_arcsec_px=scale or 1.5, rms_arcsec=known.get("guide_rms") or 0.8,
         refocus_k=known.get("optics.refocus_interval_k"), hours_of_power=_hours(context),
-        dew_margin_k=known.get("power.dew_margin_k"), air_c=known.get("air") or practice.night_temperature_c,
-        wind_m_s=(site.wind_m_s if site and site.wind_m_s is not None else practice.wind_m_s),
-        seeing_arcsec=(site.seeing_arcsec if site and site.seeing_arcsec else practice.default_seeing_arcsec),
+        dew_margin_k=known.get("power.dew_margin_k"), air_c=known.get("air") or preferences.night_temperature_c,
+        wind_m_s=(site.wind_m_s if site and site.wind_m_s is not None else preferences.wind_m_s),
+        seeing_arcsec=(site.seeing_arcsec if site and site.seeing_arcsec else preferences.default_seeing_arcsec),
     )  # fmt: skip
 
 
@@ -85,8 +85,8 @@ def rehearse(
     )
     looks = [weather.at(dusk + k * SAMPLE_S) for k in range(int((dawn - dusk) / SAMPLE_S) + 1)]
     sky = RehearsalSky(
-        start_s=dusk, every_s=SAMPLE_S, cloud=tuple(round(one.cloud, 2) for one in looks),
-        wind_m_s=tuple(round(one.wind_m_s, 1) for one in looks), air_c=tuple(round(one.air_c, 1) for one in looks),
+        start_s=dusk, every_s=SAMPLE_S, cloud=tuple(round(look.cloud, 2) for look in looks),
+        wind_m_s=tuple(round(look.wind_m_s, 1) for look in looks), air_c=tuple(round(look.air_c, 1) for look in looks),
     )  # fmt: skip
     return Rehearsal(seed=seed, sky=sky, rigs=played)
 
@@ -114,5 +114,5 @@ def _played(
     player.play(steps, until_s)
     return RehearsedRig(
         rig_id=rig_id, name=name, frames=tuple(player.frames),
-        events=tuple(sorted(player.events, key=lambda one: one.at_s)),
+        events=tuple(sorted(player.events, key=lambda item: item.at_s)),
     )  # fmt: skip

@@ -5,7 +5,7 @@ from pathlib import Path
 from dravel.core.engine.context import Context
 from dravel.core.model.rig import Framing
 from dravel.core.physics import photometry as photo
-from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.exposure.facts import Exposing
 from dravel.stand_ins.picture import Picture, PictureRig
 
 PLAIN_WELL_E, PLAIN_NOISE_E = 40_000.0, 3.0
@@ -39,10 +39,10 @@ def picture_rig(context: Context) -> PictureRig:
 def framed(context: Context, target: str) -> Framing:
     """One of a rig's framings by its target's name, the first without one. Raises `NoCamera`."""
     named = target.casefold()
-    found = next((one for one in context.rig.framings if named in one.target.name.casefold()), None)
-    if found is None:
+    framing = next((item for item in context.rig.framings if named in item.target.name.casefold()), None)
+    if framing is None:
         raise NoCamera(f"the rig has no target '{target}'" if target else "the rig has no target to point at")
-    return found
+    return framing
 
 
 def write(picture: Picture, path: Path, **more: str | float) -> None:

@@ -1,4 +1,4 @@
-"""What is kept: parts, targets, sites, practice, and rigs with their revisions, in one SQLite file."""
+"""What is kept: parts, targets, sites, preferences, and rigs with their revisions, in one SQLite file."""
 
 from dravel.store.builds import Tick
 from dravel.store.damage import Damage, Damaged

@@ -100,7 +100,7 @@ def counts(path: Path) -> dict[str, tuple[int, int]]:
     try:
         there = {row[0] for row in link.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
         tables = [table for table in Base.metadata.sorted_tables if table.name in there - NOT_DATA]
-        asked = ((one.name, "length(body)" if "body" in one.columns else "0") for one in tables)
+        asked = ((item.name, "length(body)" if "body" in item.columns else "0") for item in tables)
         return {
             name: tuple(link.execute(f'SELECT count(*), coalesce(sum({long}), 0) FROM "{name}"').fetchone())
             for name, long in asked
@@ -124,12 +124,12 @@ def restore(database: Database, given: Path, folder: Path, now: datetime) -> Bac
 
 def backups(folder: Path, stem: str) -> list[Backup]:
     """The good backups of a database, newest first."""
-    found = []
+    results = []
     for path in folder.glob(f"{stem}.*.sqlite") if folder.is_dir() else ():
         stamp, _, rest = path.name[len(stem) + 1 : -len(".sqlite")].partition(".")
         with suppress(ValueError, OSError):
-            found.append(Backup(path, datetime.strptime(stamp, STAMP), path.stat().st_size, rest == DAILY))
-    return sorted(found, key=lambda one: one.made, reverse=True)
+            results.append(Backup(path, datetime.strptime(stamp, STAMP), path.stat().st_size, rest == DAILY))
+    return sorted(results, key=lambda item: item.made, reverse=True)
 
 
 def keep_daily(path: Path, folder: Path, now: datetime) -> Backup | None:
@@ -139,13 +139,13 @@ def keep_daily(path: Path, folder: Path, now: datetime) -> Backup | None:
     there = backups(folder, path.stem)
     last = there[0] if there else None
     changed = max(
-        (one.stat().st_mtime for one in (path, path.with_name(f"{path.name}-wal")) if one.exists()), default=0.0
+        (entry.stat().st_mtime for entry in (path, path.with_name(f"{path.name}-wal")) if entry.exists()), default=0.0
     )
     if last is not None and (now - last.made < EVERY or changed <= last.path.stat().st_mtime):
         return None
     made = backup(path, folder, now, daily=True)
-    for one in let_go(backups(folder, path.stem)):
-        one.path.unlink(missing_ok=True)
+    for item in let_go(backups(folder, path.stem)):
+        item.path.unlink(missing_ok=True)
     return made
 
 
@@ -153,16 +153,16 @@ def let_go(there: Iterable[Backup]) -> list[Backup]:
     """The automatic backups that are kept no longer: beyond the last seven days one a week for five weeks stays, then one a
     month for twelve. Those made by hand always stay.
     """
-    daily = sorted((one for one in there if one.daily), key=lambda one: one.made, reverse=True)
+    daily = sorted((entry for entry in there if entry.daily), key=lambda item: item.made, reverse=True)
     kept: dict[tuple[str, str], None] = {}
     stays = []
-    for one in daily:
-        day, week, month = f"{one.made:%Y-%m-%d}", f"{one.made:%G-%V}", f"{one.made:%Y-%m}"
+    for item in daily:
+        day, week, month = f"{item.made:%Y-%m-%d}", f"{item.made:%G-%V}", f"{item.made:%Y-%m}"
         for rule, key, most in (("day", day, DAYS), ("week", week, WEEKS), ("month", month, MONTHS)):
             if (rule, key) not in kept and sum(name == rule for name, _ in kept) < most:
                 kept[rule, key] = None
-                stays.append(one)
-    return [one for one in daily if one not in stays]
+                stays.append(item)
+    return [entry for entry in daily if entry not in stays]
 
 
 def _brought_up(given: Path, copy: Path) -> Path:
@@ -181,16 +181,16 @@ def _brought_up(given: Path, copy: Path) -> Path:
 
 
 def _words(error: sqlite3.DatabaseError) -> str:
-    told = str(error)
-    return "it is no backup of Dravel's" if "not a database" in told else told
+    answer = str(error)
+    return "it is no backup of Dravel's" if "not a database" in answer else answer
 
 
 def _check(copy: Path, name: str, how: str = "integrity_check") -> None:
     link = sqlite3.connect(copy)
     try:
-        found = link.execute(f"PRAGMA {how}(1)").fetchone()[0]
-        if found != "ok":
-            raise BadBackup(f"{name}: it is cut short or damaged ({str(found).splitlines()[-1]})")
+        result = link.execute(f"PRAGMA {how}(1)").fetchone()[0]
+        if result != "ok":
+            raise BadBackup(f"{name}: it is cut short or damaged ({str(result).splitlines()[-1]})")
         if not link.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone():
             raise BadBackup(f"{name}: it is no backup of Dravel's")
     finally:

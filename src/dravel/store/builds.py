@@ -59,9 +59,9 @@ class BuildStore:
         with self._database.write() as session:
             _known(session, rig_id)
             last = session.scalar(select(func.max(TickRow.position))) or 0
-            for place, one in enumerate(ticks, last + 1):
-                if session.get(TickRow, one.id) is None:
-                    session.add(_row(rig_id, one, place))
+            for place, item in enumerate(ticks, last + 1):
+                if session.get(TickRow, item.id) is None:
+                    session.add(_row(rig_id, item, place))
                     session.flush()
 
     def begin(self, rig_id: str, tick_id: str, at: datetime) -> int:

@@ -42,4 +42,4 @@ class DrillStore:
 
 
 def _parts(text: str) -> tuple[str, ...]:
-    return tuple(one for one in text.split(",") if one)
+    return tuple(item for item in text.split(",") if item)

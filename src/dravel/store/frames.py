@@ -61,18 +61,18 @@ class FrameStore:
             FrameRow.rig_id == rig_id, FrameRow.session_id.is_(None)
         )
         with self._database.read() as session:
-            found = session.execute(asked.order_by(FrameRow.position.desc()).limit(MOST_OF_A_NIGHT)).all()
+            result = session.execute(asked.order_by(FrameRow.position.desc()).limit(MOST_OF_A_NIGHT)).all()
         return [
             FrameOfNight(key, said, FrameClaims.model_validate_json(claim), away)
-            for key, said, claim, away in reversed(found)
+            for key, said, claim, away in reversed(result)
         ]
 
     def link_within(self, session_id: str, record: SessionRecord) -> None:
         """Link the frames of a rig that were taken while a session ran."""
         while_it_ran = [
-            one.id for one in self.unlinked(record.rig_id)
-            if (at := when(one.claims)) and record.began - MARGIN <= at <= record.ended + MARGIN
-            and one.claims.simulated == record.simulated
+            item.id for item in self.unlinked(record.rig_id)
+            if (at := when(item.claims)) and record.began - MARGIN <= at <= record.ended + MARGIN
+            and item.claims.simulated == record.simulated
         ]  # fmt: skip
         if while_it_ran:
             self.link(session_id, while_it_ran)
@@ -87,19 +87,19 @@ class FrameStore:
         with self._database.read() as session:
             asked = select(FrameRow).where(FrameRow.rig_id == rig_id, ~FrameRow.archived)
             rows = session.scalars(asked.order_by(FrameRow.position.desc()).limit(MOST_SHOWN)).all()
-            found = []
+            results = []
             for row in reversed(rows):
                 with suppress(ValueError):  # one that is damaged is in nobody's way
-                    found.append(KeptFrame(row.id, _parsed(row.body, row.drawn)))
-            return found
+                    results.append(KeptFrame(row.id, _parsed(row.body, row.drawn)))
+            return results
 
     def newest(self, rig_id: str) -> tuple[FrameReading, ...]:
         """The newest few frames of a rig that are not put away, the newest last."""
         with self._database.read() as session:
             asked = select(FrameRow.body, FrameRow.drawn).where(FrameRow.rig_id == rig_id, ~FrameRow.archived)
-            found = session.execute(asked.order_by(FrameRow.position.desc()).limit(LATEST)).all()
+            result = session.execute(asked.order_by(FrameRow.position.desc()).limit(LATEST)).all()
             sound = []
-            for body, drawn in reversed(found):
+            for body, drawn in reversed(result):
                 with suppress(ValueError):
                     sound.append(_parsed(body, drawn))
             return tuple(sound)

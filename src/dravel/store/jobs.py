@@ -78,7 +78,7 @@ class JobStore:
         self._change(job_id, state=state, words=words, result=None if result is None else json.dumps(result))
 
     def ask_to_stop(self, job_id: str) -> Job:
-        """Wish that it stops; one that ended stays as it is. Raises `Unknown`."""
+        """Ask that it stops; one that ended stays as it is. Raises `Unknown`."""
         self.get(job_id)
         self._change(job_id, stop=True)
         return self.get(job_id)

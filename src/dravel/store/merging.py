@@ -41,7 +41,7 @@ def _merge(origin: Any, mine: Any, theirs: Any, path: Path, taken: list[Path], a
         walked = {
             key: _merge(origin.get(key), mine.get(key), theirs.get(key), (*path, key), taken, asked) for key in mine
         }
-    elif all(isinstance(one, list) for one in (origin, mine, theirs)) and len(origin) == len(mine) == len(theirs):
+    elif all(isinstance(item, list) for item in (origin, mine, theirs)) and len(origin) == len(mine) == len(theirs):
         rows = list(zip(origin, mine, theirs, strict=True))
         if all(_same_thing(*row) or row[0] in row[1:] for row in rows):
             walked = [_merge(*row, (*path, i), taken, asked) for i, row in enumerate(rows)]
@@ -89,5 +89,5 @@ def _title(node: Any, key: str) -> str:
     field = type(node).model_fields.get(key) if isinstance(node, BaseModel) else None
     if field is None:
         return key.replace("_", " ")
-    quantity = next((one for one in field.metadata if isinstance(one, Quantity)), None)
+    quantity = next((item for item in field.metadata if isinstance(item, Quantity)), None)
     return (quantity.title if quantity else field.title) or key.replace("_", " ")

@@ -67,7 +67,7 @@ class NightStore:
         with self._database.write() as session:
             row = _row(session, night_id)
             last = session.scalar(select(func.max(MarkRow.position))) or 0
-            fresh = [one for one in dict(marks).items() if session.get(MarkRow, one[0]) is None]
+            fresh = [item for item in dict(marks).items() if session.get(MarkRow, item[0]) is None]
             for place, (mark_id, text) in enumerate(fresh, last + 1):
                 session.add(MarkRow(id=mark_id, night_id=night_id, body=text, position=place))
             session.flush()
@@ -100,11 +100,11 @@ class NightStore:
             row = _row(session, night_id)
             if not row.ended:
                 row.ended, row.version = True, row.version + 1
-                for one in records:
-                    keep_session(session, one, night_id)
+                for record in records:
+                    keep_session(session, record, night_id)
                 session.flush()
             kept = select(SessionRow).where(SessionRow.night_id == night_id).order_by(SessionRow.position)
-            return [session_of(found) for found in session.scalars(kept).all()]
+            return [session_of(result) for result in session.scalars(kept).all()]
 
 
 def _running(session: Session) -> NightRow | None:

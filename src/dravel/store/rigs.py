@@ -100,11 +100,11 @@ class RigStore:
         """All rigs that are not archived, in the order they were made; or `most` of them from the `first` on."""
         with self._database.read() as session:
             wanted = _newest().where(~RigRow.archived).order_by(RigRow.position).offset(first).limit(most)
-            found = []
+            results = []
             for row, head in session.execute(wanted):
                 with suppress(Damaged):
-                    found.append(_record(row, head))
-            return found
+                    results.append(_record(row, head))
+            return results
 
     def count(self) -> int:
         """How many there are that are not archived."""
@@ -132,7 +132,7 @@ class RigStore:
         document.
         """
         answers = _answers(ask, *given)
-        found = []
+        results = []
         with self._database.read() as session:
             wanted = _newest(RigRow.id, RevisionRow.body).where(~RigRow.archived).order_by(RigRow.position)
             for rig_id, body in session.execute(wanted):
@@ -142,19 +142,19 @@ class RigStore:
                         answers[mark] = ask(_parsed(body), *given)
                     except ValueError:
                         continue  # damaged: told by itself
-                found.append((rig_id, answers[mark]))
+                results.append((rig_id, answers[mark]))
         if len(answers) > MOST_ANSWERS:
             answers.clear()
-        return found
+        return results
 
     def damaged(self) -> list[Damage]:
         """Rigs whose newest revision cannot be read."""
-        found = []
+        results = []
         with self._database.read() as session:
             for row, head in session.execute(_newest().order_by(RigRow.position)):
                 if (because := _checked(head.body)) is not None:
-                    found.append(Damage("rig", row.id, name_in(head.body), because, head.body, row.head))
-        return found
+                    results.append(Damage("rig", row.id, name_in(head.body), because, head.body, row.head))
+        return results
 
     def get(self, rig_id: str) -> RigRecord:
         """A rig at its newest revision. Raises `Unknown`."""
@@ -295,8 +295,10 @@ class RigStore:
         how many more there are.
         """
         with self._database.read() as session:
-            found = list(self.changed(session, renew))
-            return [(_record(row, head), _parsed(body)) for row, head, body in found[:most]], max(len(found) - most, 0)
+            result = list(self.changed(session, renew))
+            return [(_record(row, head), _parsed(body)) for row, head, body in result[:most]], max(
+                len(result) - most, 0
+            )
 
     def spread(self, session: Session, renew: Renewal, note: str) -> None:
         """Within a write: give every rig that a change of a kept thing touches a new revision."""
@@ -308,7 +310,7 @@ class RigStore:
         ]  # fmt: skip
         if made:
             session.execute(insert(RevisionRow), made)
-            session.execute(update(RigRow), [{"id": one["rig_id"], "head": one["number"]} for one in made])
+            session.execute(update(RigRow), [{"id": item["rig_id"], "head": item["number"]} for item in made])
 
 
 _framings = TypeAdapter(tuple[Framing, ...])
@@ -349,7 +351,7 @@ def _revision(session: Session, rig_id: str, number: int) -> RevisionRow:
 
 def _append(session: Session, row: RigRow, body: str, parent: int | None, redo: int | None, note: str) -> RevisionRow:
     row.head += 1
-    note = note if len(note) <= LONGEST_NOTE else f"{note[: LONGEST_NOTE - 1]}…"  # what a mend does may be long
+    note = note if len(note) <= LONGEST_NOTE else f"{note[: LONGEST_NOTE - 1]}…"  # what a fix does may be long
     made = RevisionRow(rig_id=row.id, number=row.head, parent=parent, redo=redo, note=note, saved_at=_now(), body=body)
     session.add(made)
     session.flush()

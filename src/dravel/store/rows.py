@@ -13,7 +13,7 @@ from sqlalchemy import Table, and_, func, insert, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from dravel.core.model.patience import still_awaited
+from dravel.core.model.cancellation import check_cancelled
 from dravel.store.database import Database
 from dravel.store.packing import packed, unpacked
 from dravel.store.staging import MARK, Batch
@@ -54,14 +54,14 @@ def rows(database: Database, table: Table) -> Iterator[dict[str, Any]]:
         if table.name == "entries":
             asked = asked.where(table.c.kind.not_like(f"{MARK}%"))  # an import under way
         for row in session.execute(asked.execution_options(yield_per=20)):
-            found = dict(row._mapping)
-            if "drawn" in found:
-                drawn = found.pop("drawn")
+            result = dict(row._mapping)
+            if "drawn" in result:
+                drawn = result.pop("drawn")
                 with suppress(ValueError):  # damaged: written as it is
-                    found["body"] = unpacked(found["body"], drawn)
-            if isinstance(found.get("body"), str):
-                found["body"] = _value(found["body"])
-            yield found
+                    result["body"] = unpacked(result["body"], drawn)
+            if isinstance(result.get("body"), str):
+                result["body"] = _value(result["body"])
+            yield result
 
 
 def stage(to: Path, given: Iterable[tuple[Table, Iterable[Mapping[str, Any]]]], tell: Tell = lambda *_: None) -> int:
@@ -77,9 +77,9 @@ def stage(to: Path, given: Iterable[tuple[Table, Iterable[Mapping[str, Any]]]], 
             named = ", ".join(f'"{column.name}"' for column in table.columns if column.name not in _counted(table))
             link.execute(f'CREATE TABLE "{table.name}" ({named}, PRIMARY KEY ({keys}))')
         count = 0
-        for table, found in given:
-            for row in found:
-                still_awaited()
+        for table, result in given:
+            for row in result:
+                check_cancelled()
                 _lay(link, table, row)
                 count += 1
                 if count % 200 == 0:
@@ -121,7 +121,7 @@ def take_in(database: Database, staged: Path, batch: Batch, tell: Tell = lambda 
                 tell(0, 0, f"{table.name} compared")
                 known = here[table.name] = set()
                 for row in map(dict, link.execute(f'SELECT * FROM "{table.name}"')):
-                    still_awaited()
+                    check_cancelled()
                     if table.name in ("revisions", "ticks") and row["rig_id"] in rigs:
                         known.add(tuple(row[name] for name in _key(table)))
                         continue  # of a rig that is here with its own; the rig's own row tells
@@ -161,9 +161,9 @@ def _put(session: Session, link: sqlite3.Connection, table: Table, here: set[tup
     """Keep the rows of a table that are not here, in their order, behind what is."""
     place = int(session.scalar(select(func.max(table.c.position))) or 0) if "position" in table.c else 0
     order = '"position"' if "position" in table.c else "rowid"
-    found = (dict(row) for row in link.execute(f'SELECT * FROM "{table.name}" ORDER BY {order}'))
+    result = (dict(row) for row in link.execute(f'SELECT * FROM "{table.name}" ORDER BY {order}'))
     count = 0
-    fresh = (row for row in found if tuple(row[name] for name in _key(table)) not in here)
+    fresh = (row for row in result if tuple(row[name] for name in _key(table)) not in here)
     while piece := list(islice(fresh, PIECE)):
         for row in piece:
             if "position" in row:

@@ -9,7 +9,7 @@ from functools import lru_cache
 from sqlalchemy import func, select, text
 from sqlalchemy.orm import Session
 
-from dravel.core.log.heed import Beside
+from dravel.core.log.checks import Beside
 from dravel.core.log.light import LightRow
 from dravel.core.log.worked import KeptMark
 from dravel.core.model.base import KEPT
@@ -102,14 +102,14 @@ class SessionStore:
             f"body ->> '$.{key}' IS NULL" for key in ("night", "rig_id", "rig", "site", "began", "ended")
         )
         asked = text(f"SELECT id, night, body FROM sessions WHERE NOT json_valid(body) OR {needed}")
-        found = []
+        results = []
         with self._database.read() as session:
             for key, night, body in session.execute(asked):
                 try:
                     _parsed(body)
                 except ValueError as error:
-                    found.append(Damage("session", key, f"night of {night}", why(error), body))
-        return found
+                    results.append(Damage("session", key, f"night of {night}", why(error), body))
+        return results
 
     def count(self, rig_id: str | None = None) -> int:
         """How many there are that are not put away."""
@@ -153,11 +153,11 @@ class SessionStore:
             func.abs(func.julianday(SessionRow.night) - func.julianday(night)) <= 3,
         )  # fmt: skip
         with self._database.read() as session:
-            found = _sound(session.scalars(asked).all())
+            result = _sound(session.scalars(asked).all())
         return [
-            Beside(one.id, rig_id, one.record.rig, one.record.night.isoformat(), one.record.began, one.record.ended,
-                   one.record.simulated)
-            for one in found
+            Beside(item.id, rig_id, item.record.rig, item.record.night.isoformat(), item.record.began, item.record.ended,
+                   item.record.simulated)
+            for item in result
         ]  # fmt: skip
 
     def shot(self, first: str, last: str) -> list[Shot]:
@@ -200,11 +200,11 @@ def keep_session(session: Session, record: SessionRecord, night_id: str | None) 
 
 def _sound(rows: Sequence[SessionRow]) -> list[KeptSession]:
     """Those that can be read; the others are told as damaged."""
-    found = []
+    results = []
     for row in rows:
         with suppress(ValueError):
-            found.append(session_of(row))
-    return found
+            results.append(session_of(row))
+    return results
 
 
 def session_of(row: SessionRow) -> KeptSession:

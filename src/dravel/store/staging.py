@@ -11,7 +11,7 @@ from typing import Any
 from sqlalchemy import insert, text
 from sqlalchemy.orm import Session
 
-from dravel.core.model.patience import still_awaited
+from dravel.core.model.cancellation import check_cancelled
 from dravel.store.database import Database
 from dravel.store.scratch import PREFIX, in_use, scratch
 from dravel.store.tables import EntryRow
@@ -34,9 +34,10 @@ class Batch:
         """
         left = iter(entries)
         while piece := list(islice(left, PIECE)):
-            still_awaited()
+            check_cancelled()
             rows = [
-                {"position": self.count + k, **one, "kind": self._hidden(one["kind"])} for k, one in enumerate(piece, 1)
+                {"position": self.count + k, **item, "kind": self._hidden(item["kind"])}
+                for k, item in enumerate(piece, 1)
             ]
             with self._database.write() as session:
                 session.execute(insert(EntryRow), rows)
@@ -63,10 +64,10 @@ class Batch:
                 continue
             known = set(session.scalars(text("SELECT id FROM entries WHERE kind = :kind"), {"kind": kind}))
             fresh = renamed(key, known)
-            told = {"fresh": fresh, "said": json.dumps(fresh), "kind": hidden, "id": key}
+            answer = {"fresh": fresh, "said": json.dumps(fresh), "kind": hidden, "id": key}
             session.execute(
                 text("UPDATE entries SET id = :fresh, body = json_set(body, '$.id', json(:said)) WHERE kind = :kind AND id = :id"),
-                told,
+                answer,
             )  # fmt: skip
         last = session.scalar(text("SELECT max(position) FROM entries WHERE kind NOT GLOB '~*'")) or 0
         session.execute(
@@ -115,18 +116,18 @@ def _clear(database: Database, name: str) -> None:
     asked = text("SELECT kind, id FROM entries WHERE kind GLOB :mine LIMIT :most")
     while True:
         with database.write() as session:
-            found: Sequence[Any] = session.execute(asked, {"mine": f"{MARK}{name}{MARK}*", "most": PIECE}).all()
-            for kind, key in found:
+            result: Sequence[Any] = session.execute(asked, {"mine": f"{MARK}{name}{MARK}*", "most": PIECE}).all()
+            for kind, key in result:
                 _drop(session, kind, key)
-        if not found:
+        if not result:
             return
 
 
 def _drop(session: Session, kind: str, key: str) -> None:
     """Remove an entry that was never public, and its words in the index."""
-    told = {"kind": kind, "id": key}
+    answer = {"kind": kind, "id": key}
     session.execute(
         text("DELETE FROM found WHERE rowid = (SELECT rowid * 8 + 1 FROM entries WHERE kind = :kind AND id = :id)"),
-        told,
+        answer,
     )
-    session.execute(text("DELETE FROM entries WHERE kind = :kind AND id = :id"), told)
+    session.execute(text("DELETE FROM entries WHERE kind = :kind AND id = :id"), answer)

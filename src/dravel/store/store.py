@@ -1,4 +1,4 @@
-"""Parts, targets, sites and the practice: kept by id, with a version so that a stale write is refused."""
+"""Parts, targets, sites and the preferences: kept by id, with a version so that a stale write is refused."""
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import suppress
@@ -11,9 +11,9 @@ from pydantic import TypeAdapter
 from sqlalchemy import Select, func, insert, select, tuple_
 from sqlalchemy.orm import Session
 
-from dravel.core.model import Assembly, Growth, Part, Practice, Rig, Site, Target, part_adapter
+from dravel.core.model import Assembly, Growth, Part, Preferences, Rig, Site, Target, part_adapter
 from dravel.core.model.base import KEPT
-from dravel.core.model.patience import still_awaited
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.train.assembly import with_part
 from dravel.store.builds import BuildStore
 from dravel.store.damage import Checked, Damage, Damaged, name_in, why
@@ -66,41 +66,41 @@ class Store:
         self.growths: Collection[Growth] = Collection(self, "growth", TypeAdapter(Growth))
         self.assemblies: Collection[Assembly] = Collection(self, "assembly", TypeAdapter(Assembly))
 
-    def practice(self) -> tuple[Practice, int]:
-        """The user's practice and its version; the default before any was saved (version 0), or where it is damaged."""
+    def preferences(self) -> tuple[Preferences, int]:
+        """The user's preferences and its version; the default before any was saved (version 0), or where it is damaged."""
         with self.database.read() as session:
             row = session.get(EntryRow, ("practice", "practice"))
             if row is None:
-                return Practice(), 0
+                return Preferences(), 0
             try:
-                return _practice_of(row.body), row.version
+                return _preferences_of(row.body), row.version
             except ValueError:
-                return Practice(), row.version
+                return Preferences(), row.version
 
     def damaged(self) -> list[Damage]:
         """What is kept and cannot be read any more, put away or not."""
-        found = [*self.rigs.damaged(), *self.sessions.damaged()]
+        results = [*self.rigs.damaged(), *self.sessions.damaged()]
         with self.database.read() as session:
             rows = session.scalars(select(EntryRow).order_by(EntryRow.kind, EntryRow.position)).all()
             for row in rows:
                 kept = getattr(self, _COLLECTIONS.get(row.kind, ""), None)
-                check = kept.checked if kept is not None else _practice_checked if row.kind == "practice" else None
+                check = kept.checked if kept is not None else _preferences_checked if row.kind == "practice" else None
                 if check is not None and (because := check(row.body)) is not None:
-                    found.append(Damage(row.kind, row.id, name_in(row.body), because, row.body))
-        return found
+                    results.append(Damage(row.kind, row.id, name_in(row.body), because, row.body))
+        return results
 
-    def save_practice(self, practice: Practice, base: int) -> int:
-        """Keep the practice; returns its new version. Raises `Stale`."""
+    def save_preferences(self, preferences: Preferences, base: int) -> int:
+        """Keep the preferences; returns its new version. Raises `Stale`."""
         with self.database.write() as session:
             row = session.get(EntryRow, ("practice", "practice"))
             if row is None:
                 row = EntryRow(kind="practice", id="practice", version=0, position=0, archived=False, body="")
                 session.add(row)
-            body = practice.model_dump_json()
+            body = preferences.model_dump_json()
             if row.version != base:
                 if row.version == base + 1 and row.body == body:
                     return row.version  # the same save again: its answer was lost
-                raise Stale("practice", row.version)
+                raise Stale("preferences", row.version)
             row.version, row.body = base + 1, body
             return row.version
 
@@ -144,18 +144,18 @@ class Collection(Generic[M]):
         """
         with self._store.database.read() as session:
             rows = session.scalars(self._listed(EntryRow).order_by(EntryRow.position).offset(first).limit(most))
-            found = []
+            results = []
             for row in rows:
                 with suppress(Damaged):
-                    found.append(self._entry(row))
-            return found
+                    results.append(self._entry(row))
+            return results
 
     def blocks(self, size: int = BLOCK) -> Iterator[list[Entry[M]]]:
         """The same in blocks, so that no more than one of them is in memory, however many there are."""
         read = self.parsed if self.count() <= CACHED // 4 else self._read  # a long list would only push others out
         after = (-1, "")
         while True:
-            still_awaited()
+            check_cancelled()
             place = tuple_(EntryRow.position, EntryRow.id)
             with self._store.database.read() as session:
                 asked = self._listed(EntryRow).where(place > after).order_by(EntryRow.position, EntryRow.id).limit(size)
@@ -163,11 +163,11 @@ class Collection(Generic[M]):
                 if not rows:
                     return
                 after = rows[-1].position, rows[-1].id
-                found = []
+                results = []
                 for row in rows:
                     with suppress(ValueError):
-                        found.append(Entry(row.id, row.version, read(row.body)))
-            yield found
+                        results.append(Entry(row.id, row.version, read(row.body)))
+            yield results
 
     def each(self) -> Iterator[Entry[M]]:
         """The same one by one, a block of them in memory."""
@@ -191,7 +191,7 @@ class Collection(Generic[M]):
             last = session.scalar(select(func.max(EntryRow.position)).where(EntryRow.kind == self._kind)) or 0
             added = list(self._named(bodies, set(session.scalars(self._ids()))))
             if added:
-                rows = [{**_row_of(self._kind, one), "position": last + k} for k, one in enumerate(added, 1)]
+                rows = [{**_row_of(self._kind, item), "position": last + k} for k, item in enumerate(added, 1)]
                 session.execute(insert(EntryRow), rows)
                 keep_key(session, key, self._kind, added[0].id)
             return added
@@ -200,7 +200,7 @@ class Collection(Generic[M]):
         """Lay new ones down in pieces, so that nobody waits for them; what is answered makes them public, in the write that
         it is called in, and says how many they were.
         """
-        batch.put((_row_of(self._kind, one) for one in self._named(bodies, self.ids())), tell)
+        batch.put((_row_of(self._kind, item) for item in self._named(bodies, self.ids())), tell)
 
         def keep() -> int:
             with self._store.database.write() as session:
@@ -249,11 +249,11 @@ class Collection(Generic[M]):
         """Those of these ids that are kept and can be read."""
         with self._store.database.read() as session:
             wanted = select(EntryRow).where(EntryRow.kind == self._kind, EntryRow.id.in_(ids))
-            found = []
+            results = []
             for row in session.scalars(wanted):
                 with suppress(Damaged):
-                    found.append(self._entry(row))
-            return found
+                    results.append(self._entry(row))
+            return results
 
     def _ids(self) -> Select[Any]:
         return select(EntryRow.id).where(EntryRow.kind == self._kind)
@@ -285,11 +285,11 @@ _COLLECTIONS = {
 
 
 @lru_cache(maxsize=8)
-def _practice_of(text: str) -> Practice:
-    return Practice.model_validate_json(text, context=KEPT)
+def _preferences_of(text: str) -> Preferences:
+    return Preferences.model_validate_json(text, context=KEPT)
 
 
-_practice_checked = Checked(_practice_of)
+_preferences_checked = Checked(_preferences_of)
 
 
 def _spread_to_assemblies(session: Session, part: Part) -> None:

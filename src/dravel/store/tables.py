@@ -17,7 +17,7 @@ class IdentityRow(Base):
 
 
 class EntryRow(Base):
-    """A part, target, site or assembly of the user's, or the practice."""
+    """A part, target, site or assembly of the user's, or the preferences."""
 
     __tablename__ = "entries"
 
@@ -69,7 +69,7 @@ class RevisionRow(Base):
 
 
 class JobRow(Base):
-    """Long work that a process of its own does: how far it is, and what came of it. `stop` is a wish, not yet the end."""
+    """Long work that a process of its own does: how far it is, and what came of it. `stop` is a request, not yet the end."""
 
     __tablename__ = "jobs"
 

@@ -14,7 +14,7 @@ from typing import Any
 
 from sqlalchemy.exc import DBAPIError
 
-from dravel.core.model.patience import waited_for
+from dravel.core.model.cancellation import cancelled_by
 from dravel.store import Store
 from dravel.store.jobs import State
 from dravel.work.kinds import KINDS, CannotRead, Doing
@@ -61,7 +61,7 @@ def do(store: Store, job_id: str) -> None:
     kind = KINDS[job.kind]
     try:
         with ExitStack() as stack:
-            with waited_for(ask):
+            with cancelled_by(ask):
                 keep = kind.do(Doing(store, job.given, tell, stack))
                 ask()
             last = 0.0

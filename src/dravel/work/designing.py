@@ -1,4 +1,4 @@
-"""A wish as it is asked for: targets and site by their ids in the store, or in words; and the one designer of a server."""
+"""A request as it is asked for: targets and site by their ids in the store, or in words; and the one designer of a server."""
 
 from datetime import date
 from typing import Annotated
@@ -8,19 +8,19 @@ from pydantic import Field
 from dravel.catalogue.objects import catalogue
 from dravel.catalogue.prices import priced
 from dravel.catalogue.starter_shelf import starter_shelf
-from dravel.core.design.designer import BadWish, Designer
+from dravel.core.design.designer import BadRequest, Designer
+from dravel.core.design.request import MOST_TARGETS, About, RequestTerms, RigRequest, purposes_of
 from dravel.core.design.wanted import as_of, months_of, wished_for
-from dravel.core.design.wish import MOST_TARGETS, About, Wish, WishTerms, purposes_of
-from dravel.core.model import Part, Practice, Rig, Site, Target
+from dravel.core.model import Part, Preferences, Rig, Site, Target
 from dravel.core.model.base import Identifier
 from dravel.core.sky.glow import shines_in_lines
 from dravel.store import Store, Unknown
 
-__all__ = ["BadWish", "DesignAsked", "Designer", "for_rig", "for_sale", "site_of", "wish_of"]
+__all__ = ["BadRequest", "DesignAsked", "Designer", "for_rig", "for_sale", "request_of", "site_of"]
 
 
-class DesignAsked(WishTerms):
-    """A wish: what it is about in words, or `targets` by id (``list`` without any takes the whole list), and a site by id."""
+class DesignAsked(RequestTerms):
+    """A request: what it is about in words, or `targets` by id (``list`` without any takes the whole list), and a site by id."""
 
     about: Annotated[About, Field(title="What to photograph")] = "a_bit_of_all"
     targets: Annotated[tuple[Identifier, ...], Field(title="Targets", max_length=MOST_TARGETS)] = ()
@@ -34,32 +34,32 @@ def for_sale(shelf: tuple[Part, ...]) -> tuple[tuple[Part, ...], tuple[str, ...]
     if not bare:
         return shelf, ()
     ids = {part.id for part in bare}
-    told = f"{len(bare)} generic parts have invented prices; enter your own under Parts."
-    return tuple(priced(part) if part.id in ids else part for part in shelf), (told,)
+    answer = f"{len(bare)} generic parts have invented prices; enter your own under Parts."
+    return tuple(priced(part) if part.id in ids else part for part in shelf), (answer,)
 
 
 def site_of(store: Store, site_id: str | None) -> Site | None:
-    """The site of a wish: the named one, else the first there is. Raises `Unknown`."""
+    """The site of a request: the named one, else the first there is. Raises `Unknown`."""
     if site_id is None:
         return next((entry.body for entry in store.sites.all()), None)
     return store.sites.get(site_id).body
 
 
 def targets_of(
-    asked: DesignAsked, store: Store, site: Site | None, today: date, practice: Practice
+    asked: DesignAsked, store: Store, site: Site | None, today: date, preferences: Preferences
 ) -> tuple[Target, ...]:
-    """The targets a wish stands for. Raises `BadWish` where there are none, `Unknown` where one is not known."""
+    """The targets a request stands for. Raises `BadRequest` where there are none, `Unknown` where one is not known."""
     if asked.about != "list":
-        found = wished_for(asked.about, catalogue().everything(), site, today, practice)
-        if not found:
-            raise BadWish("about: nothing of that type is high enough at this site")
-        return found
+        wished = wished_for(asked.about, catalogue().everything(), site, today, preferences)
+        if not wished:
+            raise BadRequest("about: nothing of that type is high enough at this site")
+        return wished
     if not asked.targets:
         listed = tuple(entry.body for entry in store.targets.all(most=MOST_TARGETS))
         if not listed:
-            raise BadWish("targets: the list is empty; put targets on it, or say what kind you would like")
+            raise BadRequest("targets: the list is empty; put targets on it, or say what kind you would like")
         return as_of(listed, site, today)
-    return as_of(tuple(_target(store, one) for one in asked.targets), site, today)
+    return as_of(tuple(_target(store, target) for target in asked.targets), site, today)
 
 
 def _target(store: Store, target_id: str) -> Target:
@@ -72,23 +72,29 @@ def _target(store: Store, target_id: str) -> Target:
             raise Unknown("target", target_id) from None
 
 
-def wish_of(asked: DesignAsked, store: Store, today: date, practice: Practice) -> Wish:
-    """The wish itself, with its targets and its site. Raises `BadWish`, naming the field, and `Unknown`."""
+def request_of(asked: DesignAsked, store: Store, today: date, preferences: Preferences) -> RigRequest:
+    """The request itself, with its targets and its site. Raises `BadRequest`, naming the field, and `Unknown`."""
     site = site_of(store, asked.site)
-    found = targets_of(asked, store, site, today, practice)
+    targets = targets_of(asked, store, site, today, preferences)
     if asked.narrowband:
-        found = tuple(one for one in found if shines_in_lines(one)) or found
-    terms = {name: getattr(asked, name) for name in WishTerms.model_fields}
-    return Wish(
-        **terms, targets=found, months=months_of(found, site, today, practice), purposes=purposes_of(found), site=site
+        targets = tuple(item for item in targets if shines_in_lines(item)) or targets
+    terms = {name: getattr(asked, name) for name in RequestTerms.model_fields}
+    return RigRequest(
+        **terms,
+        targets=targets,
+        months=months_of(targets, site, today, preferences),
+        purposes=purposes_of(targets),
+        site=site,
     )
 
 
-def for_rig(rig: Rig, terms: WishTerms, store: Store, today: date, practice: Practice) -> Wish:
-    """The wish that a rig stands for: its own targets (else the list), site and purposes. Raises `BadWish`."""
+def for_rig(rig: Rig, terms: RequestTerms, store: Store, today: date, preferences: Preferences) -> RigRequest:
+    """The request that a rig stands for: its own targets (else the list), site and purposes. Raises `BadRequest`."""
     site = rig.site or site_of(store, None)
     own = tuple(framing.target for framing in rig.framings)[:MOST_TARGETS]
-    found = as_of(own, site, today) or targets_of(DesignAsked(about="list"), store, site, today, practice)
-    given = {name: getattr(terms, name) for name in WishTerms.model_fields}
-    purposes = tuple(one for one in rig.purposes if one != "untracked") or purposes_of(found)
-    return Wish(**given, targets=found, months=months_of(found, site, today, practice), purposes=purposes, site=site)
+    result = as_of(own, site, today) or targets_of(DesignAsked(about="list"), store, site, today, preferences)
+    given = {name: getattr(terms, name) for name in RequestTerms.model_fields}
+    purposes = tuple(purpose for purpose in rig.purposes if purpose != "untracked") or purposes_of(result)
+    return RigRequest(
+        **given, targets=result, months=months_of(result, site, today, preferences), purposes=purposes, site=site
+    )

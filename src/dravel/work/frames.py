@@ -43,8 +43,8 @@ def measure_all(paths: Iterable[Path]) -> Iterator[tuple[Path, FrameReading | st
     left = list(paths)
     fresh = get_context("spawn")  # of a process that shares nothing: its bound counts its own memory alone
     while left:
-        with ProcessPoolExecutor(AT_ONCE, mp_context=fresh, initializer=bounded, initargs=(FRAME_MEMORY,)) as crew:
-            asked = [(path, crew.submit(measure_file, path)) for path in left]
+        with ProcessPoolExecutor(AT_ONCE, mp_context=fresh, initializer=bounded, initargs=(FRAME_MEMORY,)) as workers:
+            asked = [(path, workers.submit(measure_file, path)) for path in left]
             for path, answer in asked:
                 try:
                     yield path, answer.result()

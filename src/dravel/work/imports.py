@@ -25,8 +25,8 @@ def parts_in(given: bytes, tell: Tell = _silent) -> tuple[list[Part], CsvReport]
     except ValueError as error:
         return [], unreadable(str(error))
     parts, wrong = parts_csv.read(text, _lines(tell, text.count("\n")))
-    told = [(row.line, row.faults) for row in wrong]
-    return parts, report((part.name for part in parts), len(parts), told)
+    lines = [(row.line, row.faults) for row in wrong]
+    return parts, report((part.name for part in parts), len(parts), lines)
 
 
 def targets_in(
@@ -35,10 +35,10 @@ def targets_in(
     """The targets in a CSV file or a VOTable that can be read, and what is wrong with the others."""
     try:
         text = _text(given)
-        found, wrong = target_files.read(text, _lines(tell, max(text.count("\n"), text.count("<TR"))), largest)
+        result, wrong = target_files.read(text, _lines(tell, max(text.count("\n"), text.count("<TR"))), largest)
     except ValueError as error:  # neither text, nor a list of targets
         return [], unreadable(str(error))
-    return found, report((target.name for target in found), len(found), wrong)
+    return result, report((target.name for target in result), len(result), wrong)
 
 
 def kept(things: list[T], told: CsvReport, collection: Collection[Any]) -> CsvReport:

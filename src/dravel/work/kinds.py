@@ -57,26 +57,26 @@ class Kind:
 
 
 def _targets(job: Doing) -> Keep:
-    found, told = targets_in(job.file.read_bytes(), job.tell, LARGEST_BYTES)
-    return staged(job.store.targets, found, told, job.tell, job.stack) if job.given["keep"] else lambda: told
+    result, answer = targets_in(job.file.read_bytes(), job.tell, LARGEST_BYTES)
+    return staged(job.store.targets, result, answer, job.tell, job.stack) if job.given["keep"] else lambda: answer
 
 
 def _parts(job: Doing) -> Keep:
-    found, told = parts_in(job.file.read_bytes(), job.tell)
-    return staged(job.store.parts, found, told, job.tell, job.stack) if job.given["keep"] else lambda: told
+    result, answer = parts_in(job.file.read_bytes(), job.tell)
+    return staged(job.store.parts, result, answer, job.tell, job.stack) if job.given["keep"] else lambda: answer
 
 
 def _frame(job: Doing) -> Keep:
     job.tell(0, 1, "measuring its stars")
-    found = measure_file(job.file, job.given["name"])
-    if not isinstance(found, FrameReading):
-        raise CannotRead(found)
+    result = measure_file(job.file, job.given["name"])
+    if not isinstance(result, FrameReading):
+        raise CannotRead(result)
     job.tell(0, 1, "asking its stars where it points")
     from dravel.core.steps import STEPS  # here: only what measures frames pays for it
     from dravel.work.solving import met
 
     rig_id = job.given["rig"]
-    reading = met(found, STEPS.context(job.store.rigs.get(rig_id).rig, job.store.practice()[0]))
+    reading = met(result, STEPS.context(job.store.rigs.get(rig_id).rig, job.store.preferences()[0]))
 
     def keep() -> FrameMeasured:
         job.store.rigs.get(rig_id)  # another rig's data may have come in its place meanwhile

@@ -29,12 +29,12 @@ def met(reading: FrameReading, context: Context) -> FrameReading:
     places = list(_believed(reading, context))
     if not places:
         return reading.model_copy(update={"unsolved": "neither its header nor the rig's targets say where it points"})
-    x, y = (np.array([one[k] for one in reading.brightest]) for k in (0, 1))
+    x, y = (np.array([item[k] for item in reading.brightest]) for k in (0, 1))
     because = ""
     for ra, dec in places[:MOST_TRIED]:
         try:
-            found = solve(x, y, reading.width, reading.height, scale, ra, dec, stars().listed(ra, dec, BEYOND * field))
-            return reading.model_copy(update={"solution": found})
+            result = solve(x, y, reading.width, reading.height, scale, ra, dec, stars().listed(ra, dec, BEYOND * field))
+            return reading.model_copy(update={"solution": result})
         except Unsolved as error:
             because = because or str(error)
     return reading.model_copy(update={"unsolved": because})
@@ -52,5 +52,5 @@ def _believed(reading: FrameReading, context: Context) -> Iterator[tuple[float, 
         yield claims.near_ra_deg, claims.near_dec_deg
         return
     named, framings = claims.target.casefold(), context.rig.framings
-    for one in [one for one in framings if named and named in one.target.name.casefold()] or framings:
-        yield one.centre_ra_deg, one.centre_dec_deg
+    for framing in [item for item in framings if named and named in item.target.name.casefold()] or framings:
+        yield framing.centre_ra_deg, framing.centre_dec_deg

@@ -17,7 +17,7 @@ const KINDS: Record<Found["kind"], string> = {
   site: "site",
   assembly: terms.keptTogether,
   growth: "stages",
-  practice: "practice",
+  preferences: "preferences",
   session: "night",
   marks: "marks",
   paper: "document",

@@ -69,7 +69,14 @@ export function NightChoice({ label, night, choose, small = false, closes = fals
         onOpenChange={setOpen}
         placement="bottom"
         destroyOnHidden
-        content={told && <Month told={told} go={go} tonight={() => go(told.tonight)} />}
+        // Something is there from the first moment: what opens with nothing in it is not opened at all, and the press is lost.
+        content={
+          told ? (
+            <Month told={told} go={go} tonight={() => go(told.tonight)} />
+          ) : (
+            <p className="quiet">{common.opening}</p>
+          )
+        }
       >
         <button
           type="button"

@@ -11,8 +11,8 @@ export const MOVED_PLACES = {
   "/field": "/phone",
 } as const;
 
-/** Keys of steps whose address is another word. */
-const SLUGS: Record<string, string> = {
+/** What steps were called before. */
+export const MOVED_STEPS: Record<string, string> = {
   glass: "optics",
   load: "mount",
   guide: "guiding",
@@ -20,12 +20,6 @@ const SLUGS: Record<string, string> = {
   build: "assembly",
   proof: "frames",
 };
-const KEYS = Object.fromEntries(Object.entries(SLUGS).map(([key, slug]) => [slug, key]));
-
-/** A step's address under its rig. */
-export const slugOf = (key: string): string => SLUGS[key] ?? key;
-/** The key of a step by its address, old or new. */
-export const stepOf = (slug: string): string => KEYS[slug] ?? slug;
 
 /** Leads from an old address to the present one, with what was asked there. */
 export function Moved({ to }: { to: string }) {
@@ -36,7 +30,5 @@ export function Moved({ to }: { to: string }) {
 /** A rig's old step address. */
 export function MovedStep({ step }: { step: string }) {
   const { rigId } = useParams();
-  return <Moved to={`/rigs/${rigId}/${slugOf(step)}`} />;
+  return <Moved to={`/rigs/${rigId}/${MOVED_STEPS[step]}`} />;
 }
-
-export const OLD_STEPS = Object.keys(SLUGS);

@@ -17,8 +17,8 @@ import { Beside } from "./Beside";
 import { Chosen } from "./Chosen";
 import { isShown, Plane, UNBRUSHED } from "./Plane";
 import { Questions } from "./Questions";
+import { moneyOf, type RigRequest, useRequest } from "./request";
 import { useDesign } from "./useDesign";
-import { moneyOf, useWish, type Wish } from "./wish";
 import "../rig/rig.module.css";
 import "./begin.module.css";
 
@@ -30,11 +30,11 @@ const GUIDED = { none: "unguided", guide_scope: common.guideScope, off_axis: "of
 const nothing = () => undefined;
 
 /** One rig of the answer, whole. */
-function useDesigned(wish: Wish, row: number | null, sure: boolean) {
+function useDesigned(request: RigRequest, row: number | null, sure: boolean) {
   return useQuery({
-    queryKey: ["designed", wish, row],
+    queryKey: ["designed", request, row],
     queryFn: () =>
-      dataAs<Designed>(api.POST("/api/v1/design/rig", { body: { ...wish, row: row ?? 0 } as never })),
+      dataAs<Designed>(api.POST("/api/v1/design/rig", { body: { ...request, row: row ?? 0 } as never })),
     enabled: row !== null && sure,
     staleTime: 600_000,
     placeholderData: (before) => before,
@@ -43,15 +43,15 @@ function useDesigned(wish: Wish, row: number | null, sure: boolean) {
 
 export default function Begin() {
   const [search] = useSearchParams();
-  const [wish, change] = useWish(search.get("about"));
-  const design = useDesign(wish);
+  const [request, change] = useRequest(search.get("about"));
+  const design = useDesign(request);
   const [picked, setPicked] = useState<number | null>(null);
   const [hovered, setHovered] = useState<number | null>(null);
   const [brushed, setBrushed] = useState(UNBRUSHED);
   const [beside, setBeside] = useState<readonly Designed[]>([]);
   const { points, sure, answer, of } = design;
   const currency = of.currency ?? "EUR";
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new wish is a new plane
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new request is a new plane
   useEffect(() => {
     setPicked(null);
     setBrushed(UNBRUSHED);
@@ -66,7 +66,7 @@ export default function Begin() {
     <main className="design">
       <div className="design-ask">
         <h1>{common.begin}</h1>
-        <Questions wish={wish} change={change} />
+        <Questions request={request} change={change} />
       </div>
       <div className="design-plane">
         {design.fault && (
@@ -113,7 +113,7 @@ export default function Begin() {
             <span className="quiet">
               {answer
                 ? phrase(terms.combinationsCombinationsLookedAtPointsStand, {
-                    combinations: answer.combinations.toLocaleString("en-GB"),
+                    combinations: fixed(answer.combinations, 0),
                     points: points.length,
                     points2: points.length,
                   })
@@ -134,7 +134,7 @@ export default function Begin() {
           currency={currency}
         />
         <Reasons
-          wish={of}
+          request={of}
           row={sure && points.length > 0 ? row : null}
           rows={answer?.rows ?? null}
           said={answer?.reasons ?? []}
@@ -161,7 +161,7 @@ export default function Begin() {
         {designed ? (
           <Chosen
             designed={designed}
-            wish={of}
+            request={of}
             beside={beside}
             lay={(one) => setBeside([...beside.filter((other) => other.row !== one.row), one].slice(-4))}
           />
@@ -174,7 +174,7 @@ export default function Begin() {
 }
 
 interface ReasonsProps {
-  wish: Wish;
+  request: RigRequest;
   row: number | null;
   rows: readonly number[] | null;
   said: readonly { key: string; title: Sentence; words: Sentence; row?: number | null; rig?: Rig | null }[];
@@ -182,13 +182,13 @@ interface ReasonsProps {
 }
 
 /** Why this one: what is said of the answer, and of the chosen rig. */
-function Reasons({ wish, row, rows, said, pick }: ReasonsProps) {
+function Reasons({ request, row, rows, said, pick }: ReasonsProps) {
   const why = useQuery({
-    queryKey: ["why", wish, row],
+    queryKey: ["why", request, row],
     queryFn: () =>
       data(
         api.POST("/api/v1/design/why", {
-          body: { ...wish, row: row ?? 0, rows: [...(rows ?? [])] } as never,
+          body: { ...request, row: row ?? 0, rows: [...(rows ?? [])] } as never,
         }),
       ),
     enabled: row !== null && rows !== null,
@@ -284,8 +284,8 @@ function FrontList({ points, of, chosen, choose, fastest, currency }: ListProps)
                 </button>{" "}
                 <span className="quiet">
                   {point.camera.split(",")[0]}, {GUIDED[point.guided]}
-                  {point.strains > 0 &&
-                    `, ${point.strains} ${point.strains === 1 ? terms.strains : terms.strain}`}
+                  {point.warnings > 0 &&
+                    `, ${point.warnings} ${point.warnings === 1 ? terms.warnings : terms.warning}`}
                 </span>
               </th>
               <td className="num">
@@ -329,10 +329,10 @@ function HowExact({ answer }: { answer: NonNullable<ReturnType<typeof useDesign>
         <Phrase
           of={terms.choicesTrainsToChooseFromTrains}
           with={{
-            choices: answer.choices.toLocaleString("en-GB"),
-            trains: answer.trains.toLocaleString("en-GB"),
-            combinations: answer.combinations.toLocaleString("en-GB"),
-            allowed: answer.allowed.toLocaleString("en-GB"),
+            choices: fixed(answer.choices, 0),
+            trains: fixed(answer.trains, 0),
+            combinations: fixed(answer.combinations, 0),
+            allowed: fixed(answer.allowed, 0),
           }}
         />
       </p>

@@ -14,7 +14,7 @@ import { Says } from "../kit/Says";
 import { terms } from "../terms/begin";
 import { terms as common } from "../terms/common";
 import { phrase } from "../terms/phrase";
-import { moneyOf } from "./wish";
+import { moneyOf } from "./request";
 
 interface Props {
   rigs: readonly Designed[];

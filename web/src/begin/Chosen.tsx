@@ -16,23 +16,23 @@ import { terms as common } from "../terms/common";
 import { Phrase, phrase } from "../terms/phrase";
 import { Fields } from "./Fields";
 import { InStages } from "./InStages";
-import { moneyOf, type Wish } from "./wish";
+import { moneyOf, type RigRequest } from "./request";
 
 const nothing = () => undefined;
 const MOST_EASE = 10;
 
 interface Props {
   designed: Designed;
-  wish: Wish;
+  request: RigRequest;
   beside: readonly Designed[];
   lay: (designed: Designed) => void;
 }
 
-export function Chosen({ designed, wish, beside, lay }: Props) {
+export function Chosen({ designed, request, beside, lay }: Props) {
   const [staging, setStaging] = useState(false);
   const navigate = useNavigate();
   const client = useQueryClient();
-  const currency = wish.currency ?? "EUR";
+  const currency = request.currency ?? "EUR";
   const take = useMutation({
     mutationFn: () => data(api.POST("/api/v1/rigs", { body: { rig: designed.rig } })),
     onSuccess: async (kept) => {
@@ -65,18 +65,18 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
       <Fields designed={designed} />
       <ul className="chosen-facts">
         <li>
-          <Mark verdict="holds" size={13} />{" "}
+          <Mark verdict="ok" size={13} />{" "}
           <Phrase
-            of={terms.factsHoldsRulesHold}
+            of={terms.factsRulesOk}
             with={{
               facts: <Num of="Designed.facts">{designed.facts.join(" · ")}</Num>,
-              holds: designed.holds,
+              ok: designed.ok,
             }}
           />
         </li>
-        {designed.strains.map((one) => (
+        {designed.warnings.map((one) => (
           <li key={`${one.code} ${one.title}`}>
-            <Mark verdict="strains" size={13} /> <Link to={`/rules/${one.code}`}>{one.code}</Link> {one.title}
+            <Mark verdict="warning" size={13} /> <Link to={`/rules/${one.code}`}>{one.code}</Link> {one.title}
           </li>
         ))}
         <li className="quiet">
@@ -99,7 +99,7 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
             {buy.count > 1 && `${buy.count} × `}
             {buy.name}{" "}
             <span className="num">
-              <Num of="Buy.amount">{Math.round(buy.amount).toLocaleString("en-GB")}</Num>
+              <Num of="Buy.amount">{fixed(buy.amount, 0)}</Num>
             </span>
           </span>
         ))}
@@ -122,7 +122,7 @@ export function Chosen({ designed, wish, beside, lay }: Props) {
           {words(take.error)}
         </p>
       )}
-      {staging && scores.money > 0 && <InStages key={designed.row} designed={designed} wish={wish} />}
+      {staging && scores.money > 0 && <InStages key={designed.row} designed={designed} request={request} />}
     </section>
   );
 }

@@ -12,7 +12,7 @@ import { fixed } from "../kit/quantity";
 import { Says } from "../kit/Says";
 import { terms } from "../terms/begin";
 import { Phrase, phrase } from "../terms/phrase";
-import { moneyOf } from "./wish";
+import { moneyOf } from "./request";
 import "./begin.module.css";
 
 const START_MONEY = 500;
@@ -61,7 +61,7 @@ export function Improve({
     <Drawer open title={phrase(terms.improveName, { name })} onClose={close} size={470}>
       <p className="quiet">{terms.whatOneOrTwoOtherParts}</p>
       <div className="improve-ask">
-        <NumberField of="WishTerms.money" value={money} onChange={setMoney} />
+        <NumberField of="RequestTerms.money" value={money} onChange={setMoney} />
         <Checkbox checked={second_hand} onChange={(event) => setSecondHand(event.target.checked)}>
           {terms.boughtSecondHand}
         </Checkbox>
@@ -94,10 +94,10 @@ export function Improve({
                   with={{
                     money: <Num of="Scores.money">{moneyOf(way.designed.scores.money)}</Num>,
                     fit: <Num of="Scores.fit">{fixed(way.designed.scores.fit * 100, 0)}</Num>,
-                    strains:
-                      way.designed.strains.length > 0
-                        ? phrase(terms.strainsStrains, {
-                            strains: way.designed.strains.map((one) => one.code).join(", "),
+                    warnings:
+                      way.designed.warnings.length > 0
+                        ? phrase(terms.warningsWarnings, {
+                            warnings: way.designed.warnings.map((one) => one.code).join(", "),
                           })
                         : terms.nothingStrains,
                   }}

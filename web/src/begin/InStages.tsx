@@ -11,21 +11,21 @@ import { QuantityInput } from "../kit/QuantityInput";
 import { terms } from "../terms/begin";
 import { terms as common } from "../terms/common";
 import { Phrase, phrase } from "../terms/phrase";
-import { moneyOf, type Wish } from "./wish";
+import { moneyOf, type RigRequest } from "./request";
 
 const MOST = 10_000_000;
 
-export function InStages({ designed, wish }: { designed: Designed; wish: Wish }) {
+export function InStages({ designed, request }: { designed: Designed; request: RigRequest }) {
   const [today, setToday] = useState<number | null>(Math.round(designed.scores.money / 2));
   const client = useQueryClient();
   const navigate = useNavigate();
-  const currency = wish.currency ?? "EUR";
+  const currency = request.currency ?? "EUR";
   const answer = useQuery({
-    queryKey: ["staged", wish, designed.row, today],
+    queryKey: ["staged", request, designed.row, today],
     queryFn: () =>
       dataAs<Staged>(
         api.POST("/api/v1/design/stages", {
-          body: { ...wish, row: designed.row, today: today ?? 0 } as never,
+          body: { ...request, row: designed.row, today: today ?? 0 } as never,
         }),
       ),
     enabled: today !== null,

@@ -5,7 +5,7 @@ import type { DesignPoint } from "../api/types";
 import { fixed, joined, plain } from "../kit/quantity";
 import { terms } from "../terms/begin";
 import { Phrase, phrase } from "../terms/phrase";
-import { moneyOf } from "./wish";
+import { moneyOf } from "./request";
 
 const W = 560;
 const H = 410;
@@ -117,7 +117,7 @@ export function Plane({ points, sure, chosen, hovered, brushed, choose, hover, b
             <g key={money}>
               <line x1={x(money)} x2={x(money)} y1={TOP} y2={H - BOTTOM} className="plane-line" />
               <text x={x(money)} y={H - BOTTOM + 15} textAnchor="middle" className="plane-mark" data-axis>
-                {money.toLocaleString("en-GB")}
+                {fixed(money, 0)}
               </text>
             </g>
           ))}
@@ -225,8 +225,8 @@ function Brushes({
               <Phrase
                 of={terms.spanToSpan2Axis}
                 with={{
-                  span: Math.round(span[0]).toLocaleString("en-GB"),
-                  span2: joined(Math.round(span[1]).toLocaleString("en-GB"), unit(axis)),
+                  span: fixed(span[0], 0),
+                  span2: joined(fixed(span[1], 0), unit(axis)),
                 }}
               />
             </span>

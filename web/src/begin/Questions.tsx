@@ -9,7 +9,7 @@ import { useShelf } from "../rig/PartPicker";
 import { terms } from "../terms/begin";
 import { terms as common } from "../terms/common";
 import { phrase } from "../terms/phrase";
-import { ABOUT, FIRST_RIG, GOALS, type Goal, NOT_WANTED, START, type Wish } from "./wish";
+import { ABOUT, FIRST_RIG, GOALS, type Goal, NOT_WANTED, type RigRequest, START } from "./request";
 
 const STAYS: readonly Part["kind"][] = [
   "telescope",
@@ -32,17 +32,17 @@ const TRIPS = [
 ];
 
 interface Props {
-  wish: Wish;
-  change: (part: Partial<Wish>) => void;
+  request: RigRequest;
+  change: (part: Partial<RigRequest>) => void;
 }
 
-export const Questions = memo(function Questions({ wish, change }: Props) {
+export const Questions = memo(function Questions({ request, change }: Props) {
   const shelf = useShelf();
   const sites = useQuery({ queryKey: ["sites"], queryFn: () => data(api.GET("/api/v1/sites")) });
   const targets = useQuery({ queryKey: ["targets"], queryFn: () => data(api.GET("/api/v1/targets")) });
-  const site = wish.site ?? sites.data?.[0]?.id ?? null;
-  const about = wish.about ?? "a_bit_of_all";
-  const narrowband = wish.narrowband ?? false;
+  const site = request.site ?? sites.data?.[0]?.id ?? null;
+  const about = request.about ?? "a_bit_of_all";
+  const narrowband = request.narrowband ?? false;
   const meant = useQuery({
     queryKey: ["wished", about, site, narrowband],
     queryFn: () =>
@@ -56,17 +56,17 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
   const parts = (shelf.data ?? []).map((entry) => entry.body);
   const own = parts.filter((part) => STAYS.includes(part.kind) && HAD.includes(part.status ?? "owned"));
   const cases = parts.filter((part) => part.kind === "accessory" && part.function === "case");
-  const goals = { ...BEGINS, ...wish.goals };
+  const goals = { ...BEGINS, ...request.goals };
   const listed = targets.data ?? [];
   return (
-    <form className="wish" aria-label={terms.whatYouWish} onSubmit={(event) => event.preventDefault()}>
-      <fieldset className="wish-about">
+    <form className="request" aria-label={terms.whatYouWish} onSubmit={(event) => event.preventDefault()}>
+      <fieldset className="request-about">
         <legend>{terms.whatWouldYouLikeToPhotograph}</legend>
         {ABOUT.map(([key, title]) => (
           <button
             key={key}
             type="button"
-            className="wish-chip"
+            className="request-chip"
             aria-pressed={about === key}
             disabled={key === "list" && listed.length === 0}
             onClick={() => change({ about: key })}
@@ -81,15 +81,15 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
             size="small"
             aria-label={terms.targetsOfTheList}
             placeholder={terms.allOfThem}
-            value={wish.targets ?? []}
+            value={request.targets ?? []}
             options={listed.map((entry) => ({ value: entry.id, label: entry.body.name }))}
             onChange={(chosen: string[]) => change({ targets: chosen })}
           />
         ) : (
-          <p className="quiet wish-meant">{meant.data?.names.join(", ")}</p>
+          <p className="quiet request-meant">{meant.data?.names.join(", ")}</p>
         )}
       </fieldset>
-      <label className="wish-field">
+      <label className="request-field">
         <span>{common.from}</span>
         <Select
           aria-label={common.from}
@@ -99,43 +99,43 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
           onChange={(chosen: string) => change({ site: chosen })}
         />
       </label>
-      <div className="wish-pair">
+      <div className="request-pair">
         <NumberField
-          of="WishTerms.money"
-          label={phrase(terms.newMoneyCurrency2, { currency: wish.currency ?? "EUR" })}
-          value={wish.money ?? null}
+          of="RequestTerms.money"
+          label={phrase(terms.newMoneyCurrency2, { currency: request.currency ?? "EUR" })}
+          value={request.money ?? null}
           onChange={(money) => change({ money })}
         />
         <NumberField
-          of="WishTerms.carried_kg"
+          of="RequestTerms.carried_kg"
           label={common.toCarry}
-          value={wish.carried_kg ?? null}
+          value={request.carried_kg ?? null}
           onChange={(carried_kg) => change({ carried_kg })}
         />
       </div>
-      <label className="wish-field">
+      <label className="request-field">
         <span>{terms.onFoot}</span>
         <Select
           aria-label={terms.onFoot}
-          value={wish.trips ?? 0}
+          value={request.trips ?? 0}
           options={TRIPS}
           onChange={(trips: number) => change({ trips: trips || null })}
         />
       </label>
       {cases.length > 0 && (
-        <label className="wish-field">
+        <label className="request-field">
           <span>{terms.inACase}</span>
           <Select
             allowClear
             aria-label={terms.inACase}
             placeholder={terms.inNone}
-            value={wish.case ?? undefined}
+            value={request.case ?? undefined}
             options={cases.map((part) => ({ value: part.id ?? "", label: part.name }))}
             onChange={(chosen?: string) => change({ case: chosen ?? null })}
           />
         </label>
       )}
-      <label className="wish-field">
+      <label className="request-field">
         <span>{terms.stays}</span>
         <Select
           mode="multiple"
@@ -143,49 +143,52 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
           showSearch={{ optionFilterProp: "label" }}
           aria-label={terms.stays}
           placeholder={own.length ? terms.nothingHasTo : terms.youOwnNothingYet}
-          value={wish.stays ?? []}
+          value={request.stays ?? []}
           options={own.map((part) => ({ value: part.id ?? "", label: part.name }))}
           onChange={(stays: string[]) => change({ stays })}
         />
       </label>
-      <label className="wish-field">
+      <label className="request-field">
         <span>{terms.notWanted}</span>
         <Select
           mode="multiple"
           allowClear
           aria-label={terms.notWanted}
           placeholder={terms.anythingGoes}
-          value={wish.not_wanted ?? []}
+          value={request.not_wanted ?? []}
           options={NOT_WANTED.map(([value, label]) => ({ value, label }))}
-          onChange={(not_wanted: Wish["not_wanted"]) => change({ not_wanted })}
+          onChange={(not_wanted: RigRequest["not_wanted"]) => change({ not_wanted })}
         />
       </label>
-      <div className="wish-ticks">
+      <div className="request-ticks">
         <Checkbox
-          checked={wish.second_hand ?? false}
+          checked={request.second_hand ?? false}
           onChange={(event) => change({ second_hand: event.target.checked })}
         >
           {terms.boughtSecondHand}
         </Checkbox>
-        <Checkbox checked={wish.mains ?? false} onChange={(event) => change({ mains: event.target.checked })}>
+        <Checkbox
+          checked={request.mains ?? false}
+          onChange={(event) => change({ mains: event.target.checked })}
+        >
           {terms.mainsAtHand}
         </Checkbox>
         <Checkbox
-          checked={wish.narrowband ?? false}
+          checked={request.narrowband ?? false}
           onChange={(event) => change({ narrowband: event.target.checked })}
         >
           {terms.throughNarrowbandFilters}
         </Checkbox>
         <Checkbox
-          checked={wish.steady ?? true}
+          checked={request.steady ?? true}
           onChange={(event) => change({ steady: event.target.checked })}
         >
           {terms.mountWithinItsWiseLoad}
         </Checkbox>
         <Checkbox
-          checked={FIRST_RIG.every((one) => wish.not_wanted?.includes(one))}
+          checked={FIRST_RIG.every((one) => request.not_wanted?.includes(one))}
           onChange={(event) => {
-            const rest = (wish.not_wanted ?? []).filter(
+            const rest = (request.not_wanted ?? []).filter(
               (one) => !(FIRST_RIG as readonly string[]).includes(one),
             );
             change({ not_wanted: event.target.checked ? [...rest, ...FIRST_RIG] : rest });
@@ -194,10 +197,10 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
           {terms.myFirstRig}
         </Checkbox>
       </div>
-      <fieldset className="wish-goals">
+      <fieldset className="request-goals">
         <legend>{terms.whatCounts}</legend>
         {GOALS.map(([goal, title]) => (
-          <div key={goal} className="wish-goal">
+          <div key={goal} className="request-goal">
             <span>{title}</span>
             <Slider
               min={0}
@@ -212,14 +215,14 @@ export const Questions = memo(function Questions({ wish, change }: Props) {
         ))}
       </fieldset>
       <Button size="small" onClick={() => change({ ...EMPTY, ...START })}>
-        {terms.wishAnew}
+        {terms.reset}
       </Button>
     </form>
   );
 });
 
 const BEGINS: Record<Goal, number> = { fit: 0.9, money: 0.6, mass: 0.4, speed: 0.5, ease: 0.4 };
-const EMPTY: Partial<Wish> = {
+const EMPTY: Partial<RigRequest> = {
   targets: [],
   site: null,
   carried_kg: null,

@@ -3,8 +3,8 @@ import { describe, expect, it } from "vitest";
 import type { Designed, DesignPoint } from "../api/types";
 import { Fields } from "./Fields";
 import { isShown, Plane, standsAt, UNBRUSHED } from "./Plane";
+import { moneyOf, START } from "./request";
 import { type Design, type DesignEvent, told } from "./useDesign";
-import { moneyOf, START } from "./wish";
 
 const point = (
   row: number,
@@ -17,7 +17,7 @@ const point = (
   camera: "a camera",
   guided: "none",
   scores: { money, fit, mass_kg: 20, speed: 1, ease: 5, ...more },
-  strains: 0,
+  warnings: 0,
   trips: 1,
 });
 const POINTS = [point(1, 0, 0.2), point(2, 500, 0.6, { speed: 2 }), point(3, 900, 0.5, { mass_kg: 8 })];
@@ -40,7 +40,7 @@ const plane = (changed: Partial<Parameters<typeof Plane>[0]> = {}) =>
   );
 const circles = (markup: string) => markup.match(/<circle[^>]*>/g) ?? [];
 
-const said = (text: string) => ({ text, template: "", parts: {} });
+const said = (text: string) => ({ text, code: "", template: "", parts: {} });
 
 describe("the plane of trade-offs", () => {
   it("has every rig, told in words, the chosen one marked", () => {

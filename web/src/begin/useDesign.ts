@@ -1,10 +1,10 @@
-/** A design as it is told: rigs as they are proved, how far it is, and the answer; asked anew when the wish changes. */
+/** A design as it is told: rigs as they are proved, how far it is, and the answer; asked anew when the request changes. */
 import { useEffect, useRef, useState } from "react";
 import { asked, heard, Refused } from "../api/client";
 import type { DesignAnswer, DesignPoint, Sentence } from "../api/types";
 import { terms } from "../terms/begin";
 import { terms as common } from "../terms/common";
-import type { Wish } from "./wish";
+import type { RigRequest } from "./request";
 
 export interface DesignEvent {
   kind: "progress" | "rig" | "answer" | "failed";
@@ -25,14 +25,14 @@ export interface Design {
   share: number;
   running: boolean;
   fault: string;
-  /** The wish that the points answer. */
-  of: Wish;
+  /** The request that the points answer. */
+  of: RigRequest;
 }
 
 const REST_MS = 350;
 const SHOWN_MS = 150;
 
-export function useDesign(wish: Wish): Design & { stop: () => void } {
+export function useDesign(request: RigRequest): Design & { stop: () => void } {
   const [design, setDesign] = useState<Design>({
     points: [],
     sure: false,
@@ -41,10 +41,10 @@ export function useDesign(wish: Wish): Design & { stop: () => void } {
     share: 0,
     running: true,
     fault: "",
-    of: wish,
+    of: request,
   });
   const under = useRef<AbortController | null>(null);
-  const text = JSON.stringify(wish);
+  const text = JSON.stringify(request);
   useEffect(() => {
     const stopper = new AbortController();
     under.current = stopper;
@@ -57,7 +57,7 @@ export function useDesign(wish: Wish): Design & { stop: () => void } {
         share: 0,
         running: true,
         fault: "",
-        of: JSON.parse(text) as Wish,
+        of: JSON.parse(text) as RigRequest,
       });
       void listen(text, stopper.signal, (make) => setDesign((now) => make(now)));
     }, REST_MS);

@@ -5,7 +5,7 @@ import { lazy, Suspense, useState } from "react";
 import { Link } from "react-router";
 import { api, data, words } from "../api/client";
 import type { Part, Rig } from "../api/types";
-import { ABOUT } from "../begin/wish";
+import { ABOUT } from "../begin/request";
 import { FileButton } from "../kit/FileButton";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, laid, namedBy } from "../rig/path";
@@ -52,12 +52,12 @@ export function Begin({ make, importRig, making }: Props) {
     <section className="begin" aria-label={common.begin}>
       <p className="begin-lead">{terms.dravelMatchesTelescopeCameraMountAnd}</p>
       <div className="begin-ways">
-        <section className="begin-wish" aria-label={terms.whatIWouldLikeToPhotograph}>
+        <section className="begin-request" aria-label={terms.whatIWouldLikeToPhotograph}>
           <h2>{terms.whatIWouldLikeToPhotograph}</h2>
           <p className="quiet">{terms.wholeRigsThatWorkOutOf}</p>
           <div className="begin-chips">
             {ABOUT.filter(([key]) => key !== "list").map(([key, title]) => (
-              <Link key={key} to={`/rig-finder?about=${key}`} className="wish-link">
+              <Link key={key} to={`/rig-finder?about=${key}`} className="request-link">
                 {title}
               </Link>
             ))}

@@ -166,7 +166,7 @@ export function Board() {
           </span>
         </div>
         <div className="actions">
-          {about.data?.demo && <Link to="/rigs/magpie/glass?tour=1">{terms.twoMinuteTour}</Link>}
+          {about.data?.demo && <Link to="/rigs/magpie/optics?tour=1">{terms.twoMinuteTour}</Link>}
           <Button onClick={() => setAdding(!adding)}>{common.addATarget}</Button>
           <FileButton
             words={terms.importARigFile}
@@ -337,9 +337,9 @@ function RowHead({ row }: { row: BoardRow }) {
           <Says text={row.missing} still />
         </span>
       )}
-      {row.tally.breaks + row.tally.strains > 0 && (
+      {row.tally.problem + row.tally.warning > 0 && (
         <span className="quiet">
-          {[counted(row.tally.breaks, "problem"), counted(row.tally.strains, "warning")]
+          {[counted(row.tally.problem, "problem"), counted(row.tally.warning, "warning")]
             .filter(Boolean)
             .join(", ")}
         </span>

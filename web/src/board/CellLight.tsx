@@ -17,7 +17,7 @@ export function CellLight({ rig, target, lights }: Props) {
   if (!light || light.kept_s <= 0) return null;
   const words = phrase(terms.keptOf, {
     kept: hoursWords(light.kept_s / 3600),
-    of: light.wished_s && phrase(terms.ofWishedS, { wished_s: hoursWords(light.wished_s / 3600) }),
+    of: light.goal_s && phrase(terms.ofWishedS, { goal_s: hoursWords(light.goal_s / 3600) }),
   });
   return (
     <Link

@@ -31,7 +31,7 @@ export function FieldCell({ row, cell, target }: { row: BoardRow; cell: Cell; ta
   const rx = Math.max(((cell.major_deg ?? 0) * scale) / 2, 1);
   const ry = Math.max(((cell.minor_deg ?? 0) * scale) / 2, 1);
   const dead = row.dead;
-  const verdict = dead ? "breaks" : cell.verdict;
+  const verdict = dead ? "problem" : cell.verdict;
   const scored = cell.score == null || dead ? "" : ` · ${fixed(cell.score, 0)}`;
   const clip = `clip-${row.rig_id}-${cell.target_id}`;
   return (

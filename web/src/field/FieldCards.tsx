@@ -1,18 +1,18 @@
 /** One card of the build at a time, large; ticks are kept on the phone until they are delivered. */
 import { useState } from "react";
-import type { BuildView } from "../api/types";
+import type { AssemblyView } from "../api/types";
 import { SetAside } from "../kept/SetAside";
 import { Says } from "../kit/Says";
-import { Exploded } from "../steps/build/Exploded";
-import { tickNamed, useTicks } from "../steps/build/useTicks";
+import { Exploded } from "../steps/assembly/Exploded";
+import { tickNamed, useTicks } from "../steps/assembly/useTicks";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/field";
 import { Phrase, phrase } from "../terms/phrase";
-import "../steps/build/build.module.css";
+import "../steps/assembly/assembly.module.css";
 
 interface Props {
   rigId: string;
-  build: BuildView | null;
+  build: AssemblyView | null;
   back: () => void;
 }
 

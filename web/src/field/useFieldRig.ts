@@ -1,13 +1,13 @@
 /** All that the field needs of a rig, fetched as the page opens and kept, so that a lost connection takes nothing away. */
 import { useQuery } from "@tanstack/react-query";
 import { api, dataAs } from "../api/client";
-import type { BuildView, Rig } from "../api/types";
+import type { AssemblyView, Rig } from "../api/types";
 
 const FOR_THE_NIGHT = { staleTime: 300_000, gcTime: Number.POSITIVE_INFINITY };
 
 export interface FieldRig {
   rig: Rig | null;
-  build: BuildView | null;
+  build: AssemblyView | null;
   hops: { name: string; chart: string }[];
 }
 
@@ -23,7 +23,7 @@ export function useFieldRig(rigId: string): FieldRig {
     queryKey: ["field-build", rigId],
     enabled: rig.data !== undefined,
     queryFn: () =>
-      dataAs<BuildView>(api.POST("/api/v1/build", { body: { rig: rig.data as Rig, rig_id: rigId } })),
+      dataAs<AssemblyView>(api.POST("/api/v1/assembly", { body: { rig: rig.data as Rig, rig_id: rigId } })),
     ...FOR_THE_NIGHT,
   });
   const hops = useQuery({

@@ -11,7 +11,7 @@ import { WorkedLater, Working } from "../kit/FigureValue";
 import { Mark, VERDICT_WORDS } from "../kit/Mark";
 import { fixed, format } from "../kit/quantity";
 import { Says } from "../kit/Says";
-import { usePracticeUnits } from "../practice/usePractice";
+import { usePreferencesUnits } from "../preferences/usePreferences";
 import { terms as common } from "../terms/common";
 import { terms } from "../terms/growth";
 import { Phrase, phrase } from "../terms/phrase";
@@ -27,7 +27,7 @@ const parse = (entry: string) => {
 
 export default function Compare() {
   const [search, setSearch] = useSearchParams();
-  const units = usePracticeUnits();
+  const units = usePreferencesUnits();
   const rigs = useQuery({ queryKey: ["rigs"], queryFn: () => data(api.GET("/api/v1/rigs")) });
   const [all, setAll] = useState(false);
   const named = search.get("rigs");
@@ -121,8 +121,8 @@ export default function Compare() {
             </thead>
             <tbody>
               <Line
-                label={terms.breaksStrains}
-                cells={compared.sides.map((s) => `${s.tally.breaks}, ${s.tally.strains}`)}
+                label={terms.problemsWarnings}
+                cells={compared.sides.map((s) => `${s.tally.problem}, ${s.tally.warning}`)}
               />
               <Line
                 label={terms.massAllOfIt}

@@ -177,7 +177,9 @@ function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: 
         <Link to={`/rigs/${rigId}/optics`}>
           <Mark verdict={view.verdict} size={13} /> {view.rig}
         </Link>{" "}
-        <span className="quiet">{view.breaks > 0 ? counted(view.breaks, "problem") : terms.aValidRig}</span>
+        <span className="quiet">
+          {view.problems > 0 ? counted(view.problems, "problem") : terms.aValidRig}
+        </span>
       </p>
       <dl>
         <div>
@@ -220,7 +222,7 @@ function Stage({ view, rigId, first }: { view: StageView; rigId: string; first: 
       {view.warnings.length > 0 && (
         <details>
           <summary>
-            <Mark verdict="strains" size={12} /> {counted(view.warnings.length, "warning")}
+            <Mark verdict="warning" size={12} /> {counted(view.warnings.length, "warning")}
           </summary>
           <ul>
             {view.warnings.map((line) => (

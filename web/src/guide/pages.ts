@@ -23,7 +23,7 @@ export const PAGES: readonly GuidePage[] = Object.entries(files).map(([path, tex
 
 /** The order in which the guide is read: as the work goes. */
 export const ORDER = [
-  "start", "begin", "aim", "glass", "spacing", "load", "guiding", "power", "expose", "build", "night", "phone", "proof",
+  "start", "begin", "aim", "optics", "spacing", "mount", "guiding", "power", "exposure", "assembly", "night", "phone", "frames",
   "log", "shelf", "growth", "keep", "keys", "running", "faq", "glossary",
 ]; // biome-ignore format: one list
 

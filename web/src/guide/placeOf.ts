@@ -11,16 +11,8 @@ const PLACES: readonly (readonly [start: string, page: string])[] = [
   ["/backups", "keep"],
 ];
 
-const PAGE_OF: Record<string, string> = {
-  optics: "glass",
-  mount: "load",
-  exposure: "expose",
-  assembly: "build",
-  frames: "proof",
-};
-
 export function helpOf(pathname: string): string {
   const step = /^\/rigs\/[^/]+\/(\w+)/.exec(pathname)?.[1];
-  if (step) return `/guide/${PAGE_OF[step] ?? step}`;
+  if (step) return `/guide/${step}`;
   return `/guide/${PLACES.find(([start]) => pathname.startsWith(start))?.[1] ?? "start"}`;
 }

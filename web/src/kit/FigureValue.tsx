@@ -2,14 +2,14 @@
 import { Popover } from "antd";
 import type { ReactNode } from "react";
 import type { Evaluation, Figure } from "../api/types";
-import { usePracticeUnits } from "../practice/usePractice";
+import { usePreferencesUnits } from "../preferences/usePreferences";
 import { terms } from "../terms/kit";
 import { Phrase, phrase } from "../terms/phrase";
 import { format, plain } from "./quantity";
 import { Says } from "./Says";
 
 export function FigureValue({ figure, label, extra }: { figure: Figure; label?: string; extra?: string }) {
-  const units = usePracticeUnits();
+  const units = usePreferencesUnits();
   const [value, unit] = format(figure.value, figure.unit, figure.decimals ?? 2, units);
   return (
     <Popover trigger="click" content={<Working figure={figure} />} title={figure.title}>

@@ -4,9 +4,9 @@ import { terms } from "../terms/kit";
 
 /** A verdict as it is read. */
 export const VERDICT_WORDS: Record<Verdict, string> = {
-  holds: terms.verdictOk,
-  strains: terms.verdictWarning,
-  breaks: terms.verdictProblem,
+  ok: terms.verdictOk,
+  warning: terms.verdictWarning,
+  problem: terms.verdictProblem,
 };
 
 export function Mark({ verdict, size = 14 }: { verdict: Verdict; size?: number }) {
@@ -28,9 +28,8 @@ export function Mark({ verdict, size = 14 }: { verdict: Verdict; size?: number }
 /** The shape alone, in a 16 × 16 box, for use inside other drawings. */
 export function MarkShape({ verdict }: { verdict: Verdict }) {
   const tone = `var(--${verdict})`;
-  if (verdict === "holds")
-    return <circle cx="8" cy="8" r="5.4" fill="none" stroke={tone} strokeWidth="2.4" />;
-  if (verdict === "strains")
+  if (verdict === "ok") return <circle cx="8" cy="8" r="5.4" fill="none" stroke={tone} strokeWidth="2.4" />;
+  if (verdict === "warning")
     return (
       <>
         <circle cx="8" cy="8" r="6" fill="none" stroke={tone} strokeWidth="1.8" />

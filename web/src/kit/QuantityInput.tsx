@@ -1,6 +1,6 @@
 import { Input } from "antd";
 import { useEffect, useRef, useState } from "react";
-import { usePracticeUnits } from "../practice/usePractice";
+import { usePreferencesUnits } from "../preferences/usePreferences";
 import { terms } from "../terms/kit";
 import { phrase } from "../terms/phrase";
 import { plain, readings, shown } from "./quantity";
@@ -29,7 +29,7 @@ export function QuantityInput({
   serverFault,
   onChange,
 }: Props) {
-  const units = usePracticeUnits();
+  const units = usePreferencesUnits();
   const spoken = (given: number | null) => (given === null ? "" : plain(shown(given, unit, units).value, 4));
   const [text, setText] = useState(spoken(value));
   const [typing, setTyping] = useState(false);

@@ -1,6 +1,9 @@
 import { describe, expect, it } from "vitest";
+import formats from "../api/generated/formats.json";
 import {
+  about,
   degrees,
+  duration,
   fixed,
   format,
   hours,
@@ -12,6 +15,23 @@ import {
   shown,
   withUnit,
 } from "./quantity";
+
+describe("numbers are written as the core writes them", () => {
+  const forms: Record<string, (value: number) => string> = {
+    whole: (value) => fixed(value, 0),
+    tenths: (value) => fixed(value, 1),
+    duration,
+    about,
+    share: (value) => share(value / 100),
+  };
+  it.each(
+    Object.entries(formats.examples).flatMap(([form, pairs]) =>
+      pairs.map((pair) => [form, ...pair] as const),
+    ),
+  )("%s of %d", (form, value, written) => {
+    expect(forms[form]?.(value as number)).toBe(written);
+  });
+});
 
 describe("numbers typed with a unit", () => {
   // Definitions: the inch is 25.4 mm, the pound 453.59237 g (international yard and pound agreement, 1959).

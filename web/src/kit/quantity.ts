@@ -1,4 +1,5 @@
-/** Numbers as people read and type them. Stored values stay metric; only their display follows the practice. */
+/** Numbers as people read and type them. Stored values stay metric; only their display follows the preferences. */
+import formats from "../api/generated/formats.json";
 import type { Units } from "../api/types";
 
 const IMPERIAL: Record<string, { unit: string; factor: number }> = {
@@ -27,9 +28,9 @@ export function shown(value: number, unit: string, units: Units): { value: numbe
   return other ? { value: value * other.factor, unit: other.unit } : { value, unit };
 }
 
-/** Trims trailing zeros: 55, 16.5, 0.65. */
+/** Trims trailing zeros: 55, 16.5, 0.65. Ungrouped, as what is typed. */
 export function plain(value: number, decimals = 2): string {
-  return String(Number(value.toFixed(decimals))).replace("-", "−");
+  return String(Number(value.toFixed(decimals))).replace("-", formats.minus);
 }
 
 /** A place in a drawing's path, which knows only ASCII. */
@@ -42,19 +43,45 @@ export function withUnit(value: number, unit: string, decimals = 2): string {
 
 /** A written number and its unit: signs stand close to it. */
 export const joined = (number: string, unit: string): string =>
-  unit !== "" && "″′°%×".includes(unit) ? `${number}${unit}` : `${number} ${unit}`.trim();
+  formats.close.includes(unit) || unit.startsWith("×") ? `${number}${unit}` : `${number} ${unit}`.trim();
 
 /** A share of 1 in per cent; a small chance is never nothing. */
-export const share = (of: number): string => (of > 0 && of < 0.005 ? "<1%" : `${fixed(of * 100, 0)}%`);
+export const share = (of: number): string => {
+  const written = fixed(of * 100, 0);
+  return of > 0 && written === "0" ? "<1%" : `${written}%`;
+};
 
-/** With so many decimals; what rounds to nothing has no sign, and nothing is a dash. */
+const THOUSANDS = /\B(?=(\d{3})+(?!\d))/g;
+
+/** With so many decimals, thousands apart; what rounds to nothing has no sign, and nothing is a dash. */
 export function fixed(value: number | null | undefined, decimals: number, signed = false): string {
-  if (value == null) return "—";
-  const text = value
-    .toFixed(decimals)
-    .replace(/^-(0(\.0*)?)$/, "$1")
-    .replace("-", "−");
-  return signed && value > 0 && Number(text) !== 0 ? `+${text}` : text;
+  if (value == null) return formats.dash;
+  const [whole = "", part] = Math.abs(value).toFixed(decimals).split(".");
+  const text = whole.replace(THOUSANDS, ",") + (part === undefined ? "" : `.${part}`);
+  if (!/[1-9]/.test(text)) return text;
+  return `${value < 0 ? formats.minus : signed ? "+" : ""}${text}`;
+}
+
+/** Known to two figures at most: 1,200, 84, 3.5, 0.07. */
+export function about(value: number): string {
+  const places = value === 0 ? 0 : 1 - Math.floor(Math.log10(Math.abs(value)));
+  if (places < 0) return fixed(Math.round(value * 10 ** places) / 10 ** places, 0);
+  const written = fixed(value, places);
+  return places > 0 ? written.replace(/\.?0+$/, "") : written;
+}
+
+/** So long, in two parts at most: 45 s, 9 min 25 s, 3 h 30 min, 237 h. */
+export function duration(seconds: number): string {
+  if (seconds < 0) return formats.minus + duration(-seconds);
+  if (seconds === 0) return "0 min";
+  if (seconds < 59.5) return `${seconds >= 9.95 ? fixed(seconds, 0) : about(seconds)} s`;
+  if (seconds < 3599.5) {
+    const whole = Math.round(seconds);
+    return whole % 60 ? `${Math.floor(whole / 60)} min ${whole % 60} s` : `${whole / 60} min`;
+  }
+  const minutes = Math.round(seconds / 60);
+  if (minutes >= 6000) return `${fixed(seconds / 3600, 0)} h`;
+  return minutes % 60 ? `${Math.floor(minutes / 60)} h ${minutes % 60} min` : `${minutes / 60} h`;
 }
 
 export function format(
@@ -125,8 +152,5 @@ export function degreesOf(latitude: number, longitude: number): string {
   return `${plain(Math.abs(latitude))}° ${north}, ${plain(Math.abs(longitude))}° ${east}`;
 }
 
-/** "3 h 25" */
-export function hoursWords(hours: number): string {
-  const minutes = Math.round(hours * 60);
-  return `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, "0")}`;
-}
+/** Hours to the minute: 3 h 25 min. */
+export const hoursWords = (hours: number): string => duration(Math.round(hours * 60) * 60);

@@ -2,9 +2,11 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
 import type { Sentence } from "../api/types";
-import { MOVED_PLACES, OLD_STEPS, slugOf, stepOf } from "../app/places";
+import { MOVED_PLACES, MOVED_STEPS } from "../app/places";
+import { MEANINGS, piecesOf } from "../guide/glossary";
 import { addressOf, PAGES, searched } from "../guide/pages";
 import { helpOf } from "../guide/placeOf";
+import { STEPS } from "../steps";
 import { Num } from "./Calculated";
 import { coordinate, fixed, plain, withUnit } from "./quantity";
 import { Says } from "./Says";
@@ -12,6 +14,7 @@ import { Says } from "./Says";
 const value = (text: string, key: string) => ({ text, key, inside: null });
 const sentence: Sentence = {
   text: "Focus needs 95.3 mm; travel is 85 mm.",
+  code: "",
   template: "Focus needs {needed}; travel is {travel}.",
   parts: { needed: value("95.3 mm", "S4.needed"), travel: value("85 mm", "S4.travel") },
 };
@@ -37,6 +40,7 @@ describe("a sentence of the core", () => {
   it("draws sentences within it, names and what has no template", () => {
     const outer: Sentence = {
       text: `Heron: ${sentence.text}`,
+      code: "",
       template: "{rig}: {reason}",
       parts: {
         rig: { text: "Heron", key: "", inside: null },
@@ -44,12 +48,15 @@ describe("a sentence of the core", () => {
       },
     };
     expect(drawn(<Says text={outer} />).replace(/<[^>]+>/g, "")).toBe(outer.text);
-    expect(drawn(<Says text={{ text: "no camera yet", template: "", parts: {} }} />)).toBe("no camera yet");
+    expect(drawn(<Says text={{ text: "no camera yet", code: "", template: "", parts: {} }} />)).toBe(
+      "no camera yet",
+    );
   });
 
   it("keeps a name with braces as it is", () => {
     const odd: Sentence = {
       text: "Add ring {M48}",
+      code: "",
       template: "Add {part}",
       parts: { part: { text: "ring {M48}", key: "", inside: null } },
     };
@@ -59,18 +66,18 @@ describe("a sentence of the core", () => {
 
 describe("a number of an answer", () => {
   it("opens its calculation by its key", () => {
-    const html = drawn(<Num of="ExposeSub.sub_s">180</Num>);
-    expect(html).toContain('data-figure="ExposeSub.sub_s"');
+    const html = drawn(<Num of="ExposureSub.sub_s">180</Num>);
+    expect(html).toContain('data-figure="ExposureSub.sub_s"');
     expect(html).toContain("<button");
   });
   it("is quiet on something pressed", () => {
     expect(
       drawn(
-        <Num of="ExposeSub.sub_s" still>
+        <Num of="ExposureSub.sub_s" still>
           180
         </Num>,
       ),
-    ).toBe('<span data-figure="ExposeSub.sub_s">180</span>');
+    ).toBe('<span data-figure="ExposureSub.sub_s">180</span>');
   });
 });
 
@@ -93,10 +100,9 @@ describe("numbers as they are written", () => {
 });
 
 describe("addresses", () => {
-  it.each(OLD_STEPS)("of the step %s lead there and back", (key) => {
-    expect(stepOf(slugOf(key))).toBe(key);
-    expect(slugOf(key)).not.toBe(key);
-    expect(stepOf(key)).toBe(key);
+  it.each(Object.entries(MOVED_STEPS))("of the step %s lead to %s", (before, now) => {
+    expect(STEPS.map((one) => one.key)).toContain(now);
+    expect(STEPS.map((one) => one.key)).not.toContain(before);
   });
   it("of places are all different", () => {
     const all = [...Object.keys(MOVED_PLACES), ...Object.values(MOVED_PLACES)];
@@ -105,7 +111,7 @@ describe("addresses", () => {
   it.each([
     ["/", "/guide/start"],
     ["/parts", "/guide/shelf"],
-    ["/rigs/heron/optics", "/guide/glass"],
+    ["/rigs/heron/optics", "/guide/optics"],
     ["/rigs/heron/spacing", "/guide/spacing"],
     ["/rigs/heron/guiding", "/guide/guiding"],
     ["/backups", "/guide/keep"],
@@ -134,5 +140,22 @@ describe("the guide", () => {
     expect(searched("glossary")[0]?.name).toBe("glossary");
     expect(searched("back focus").map((page) => page.name)).toContain("spacing");
     expect(searched("no such words anywhere at all")).toEqual([]);
+  });
+});
+
+describe("terms of the glossary", () => {
+  it("are all of its page", () => {
+    expect(MEANINGS.size).toBeGreaterThan(45);
+    expect(MEANINGS.get("oiii")).toBe(MEANINGS.get("sii"));
+  });
+  it.each([
+    ["Back focus 54.7 mm, back focus required.", ["Back focus"]],
+    ["The subs trail: field rotation.", ["subs", "field rotation"]],
+    ["No subterfuge with a dual-narrowband filter.", ["dual-narrowband filter"]],
+    ["Nothing here.", []],
+  ])("open where they stand first: %s", (text, met) => {
+    const pieces = piecesOf(text);
+    expect(pieces.filter((one) => one.meaning).map((one) => one.words)).toEqual(met);
+    expect(pieces.map((one) => one.words).join("")).toBe(text);
   });
 });

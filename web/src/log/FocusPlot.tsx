@@ -8,7 +8,7 @@ import { terms as common } from "../terms/common";
 import { terms } from "../terms/log";
 import { Phrase, phrase } from "../terms/phrase";
 
-const TONES = ["var(--brass)", "var(--glass)", "var(--holds)", "var(--quiet)"];
+const TONES = ["var(--brass)", "var(--glass)", "var(--ok)", "var(--quiet)"];
 
 export function FocusPlot({ line }: { line: FocusLine }) {
   const decimals = line.unit === "mm" ? 2 : 0;

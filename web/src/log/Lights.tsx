@@ -14,7 +14,7 @@ import { Phrase } from "../terms/phrase";
 export function Lights({ lights }: { lights: readonly LightTotal[] }) {
   const [begun, setBegun] = useState(false);
   const shown = lights.filter((one) => !begun || one.kept_s > 0);
-  const longest = Math.max(3600, ...shown.map((one) => Math.max(one.kept_s, one.wished_s ?? 0)));
+  const longest = Math.max(3600, ...shown.map((one) => Math.max(one.kept_s, one.goal_s ?? 0)));
   const width = (seconds: number) => `${(seconds / longest) * 100}%`;
   if (lights.length === 0) return <p className="empty">{terms.noLightIsLoggedAndNone}</p>;
   return (
@@ -54,20 +54,20 @@ export function Lights({ lights }: { lights: readonly LightTotal[] }) {
                 <td>{one.rig}</td>
                 <td>
                   <svg className="light-bar" width="100%" height="12" aria-hidden="true">
-                    {one.wished_s != null && (
-                      <rect width={width(one.wished_s)} height="12" className="bar-wished" />
+                    {one.goal_s != null && (
+                      <rect width={width(one.goal_s)} height="12" className="bar-goal" />
                     )}
                     <rect y="2" width={width(one.kept_s)} height="8" className="bar-light" />
                   </svg>
                   <span className="num">
                     <Num of="LightTotal.kept_s">{hoursWords(one.kept_s / 3600)}</Num>
-                    {one.wished_s != null && (
+                    {one.goal_s != null && (
                       <span className="quiet">
                         {" "}
                         <Phrase
                           of={terms.ofWishedS}
                           with={{
-                            wished_s: <Num of="LightTotal.wished_s">{hoursWords(one.wished_s / 3600)}</Num>,
+                            goal_s: <Num of="LightTotal.goal_s">{hoursWords(one.goal_s / 3600)}</Num>,
                           }}
                         />
                       </span>

@@ -16,11 +16,11 @@ export function BeliefLine({ belief }: { belief: Belief | undefined }) {
   async function putAway(key: Belief["key"]) {
     setGone((now) => [...now, key]);
     try {
-      const kept = await data(api.GET("/api/v1/practice"));
+      const kept = await data(api.GET("/api/v1/preferences"));
       const beliefs_put_away = [...(kept.body.beliefs_put_away ?? []), key];
       const body = { base: kept.version, body: { ...kept.body, beliefs_put_away } };
-      await data(api.PUT("/api/v1/practice", { body }));
-      await client.invalidateQueries({ queryKey: ["practice"] });
+      await data(api.PUT("/api/v1/preferences", { body }));
+      await client.invalidateQueries({ queryKey: ["preferences"] });
     } catch (error) {
       setGone((now) => now.filter((one) => one !== key));
       notification.error({ message: terms.itCouldNotBePutAway, description: words(error) });

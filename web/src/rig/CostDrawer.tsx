@@ -23,12 +23,12 @@ export function CostDrawer({
   revision: number | undefined;
   close: () => void;
 }) {
-  const [strains, setStrains] = useState(false);
+  const [warnings, setWarnings] = useState(false);
   const answer = useQuery({
-    queryKey: ["cost", rigId, revision, strains],
+    queryKey: ["cost", rigId, revision, warnings],
     queryFn: () =>
       data(
-        api.GET("/api/v1/rigs/{rig_id}/cost", { params: { path: { rig_id: rigId }, query: { strains } } }),
+        api.GET("/api/v1/rigs/{rig_id}/cost", { params: { path: { rig_id: rigId }, query: { warnings } } }),
       ) as Promise<Cost>,
     placeholderData: (before) => before,
   });
@@ -72,7 +72,7 @@ export function CostDrawer({
             />
           </p>
           <h3>{terms.toBuy}</h3>
-          <Checkbox checked={strains} onChange={(event) => setStrains(event.target.checked)}>
+          <Checkbox checked={warnings} onChange={(event) => setWarnings(event.target.checked)}>
             {terms.alsoWhatWouldEaseStrains}
           </Checkbox>
           {cost.shopping.length === 0 ? (
@@ -119,7 +119,7 @@ export function CostDrawer({
                     a: (
                       <a
                         className="link"
-                        href={`/api/v1/rigs/${rigId}/shopping.csv${strains ? "?strains=true" : ""}`}
+                        href={`/api/v1/rigs/${rigId}/shopping.csv${warnings ? "?warnings=true" : ""}`}
                         download
                       >
                         {common.csv}

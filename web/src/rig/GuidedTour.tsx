@@ -1,6 +1,6 @@
 import { Button, Tour } from "antd";
 import { useState } from "react";
-import type { Evaluation, Finding, Mend } from "../api/types";
+import type { Evaluation, Finding, Fix } from "../api/types";
 import { Says } from "../kit/Says";
 import { counted } from "../kit/words";
 import { Phrase } from "../terms/phrase";
@@ -9,22 +9,22 @@ import { terms } from "../terms/rig";
 const at = (name: string) => () =>
   document.querySelector<HTMLElement>(`[data-tour="${name}"]`) as HTMLElement;
 
-const LAST = 3; // the step that speaks of mends
+const LAST = 3; // the step that speaks of fixes
 
 interface Props {
   evaluation: Evaluation | null;
-  onMend: (finding: Finding, mend: Mend) => void;
+  onFix: (finding: Finding, fix: Fix) => void;
   close: () => void;
 }
 
-/** Two minutes with Magpie: what the page shows, and then mend after mend until nothing breaks. */
-export default function GuidedTour({ evaluation, onMend, close }: Props) {
+/** Two minutes with Magpie: what the page shows, and then fix after fix until nothing problems. */
+export default function GuidedTour({ evaluation, onFix, close }: Props) {
   const [shown, setShown] = useState(false);
-  if (shown) return <MendByMend evaluation={evaluation} onMend={onMend} close={close} />;
+  if (shown) return <FixByFix evaluation={evaluation} onFix={onFix} close={close} />;
   return (
     <Tour
       open
-      // The end of the last step comes here as well: it goes on to the mends.
+      // The end of the last step comes here as well: it goes on to the fixes.
       onClose={(current) => (current === LAST ? setShown(true) : close())}
       steps={[
         {
@@ -38,32 +38,32 @@ export default function GuidedTour({ evaluation, onMend, close }: Props) {
           target: at("numbers"),
         },
         {
-          title: terms.ledger,
+          title: terms.findings,
           description: terms.findingsWorstFirstANotchedDiamond,
-          target: at("ledger"),
+          target: at("findings"),
         },
         {
-          title: terms.aMend,
+          title: terms.aFix,
           description: terms.buttonsUnderAFindingAreChanges,
-          target: at("mend"),
+          target: at("fix"),
         },
       ]}
     />
   );
 }
 
-function MendByMend({ evaluation, onMend, close }: Props) {
+function FixByFix({ evaluation, onFix, close }: Props) {
   const [taken, setTaken] = useState(0);
-  const breaks = (evaluation?.findings ?? []).filter((one) => one.verdict === "breaks");
-  const next = breaks.find((one) => (one.mends ?? []).length > 0);
-  const mend = next?.mends?.[0];
+  const problems = (evaluation?.findings ?? []).filter((one) => one.verdict === "problem");
+  const next = problems.find((one) => (one.fixes ?? []).length > 0);
+  const fix = next?.fixes?.[0];
   return (
-    <aside className="mend-by-mend" data-testid="mend-by-mend" aria-live="polite">
-      {evaluation && breaks.length === 0 ? (
+    <aside className="fix-by-fix" data-testid="fix-by-fix" aria-live="polite">
+      {evaluation && problems.length === 0 ? (
         <>
           <strong>{terms.nothingBreaksAnyMore}</strong>
           <p>
-            <Phrase of={terms.takenTakenWhatStrainsWorksAt} with={{ taken: counted(taken, "mend") }} />
+            <Phrase of={terms.takenTakenWhatStrainsWorksAt} with={{ taken: counted(taken, "fix") }} />
           </p>
           <Button type="primary" onClick={close}>
             {terms.endOfTheTour}
@@ -72,9 +72,9 @@ function MendByMend({ evaluation, onMend, close }: Props) {
       ) : (
         <>
           <strong>
-            <Phrase of={terms.breaksLeft} with={{ breaks: counted(breaks.length, "problem") }} />
+            <Phrase of={terms.problemsLeft} with={{ problems: counted(problems.length, "problem") }} />
           </strong>
-          {next && mend ? (
+          {next && fix ? (
             <>
               <p>
                 <Says text={next.title} />. <Says text={next.reason} />
@@ -83,14 +83,14 @@ function MendByMend({ evaluation, onMend, close }: Props) {
                 type="primary"
                 onClick={() => {
                   setTaken(taken + 1);
-                  onMend(next, mend);
+                  onFix(next, fix);
                 }}
               >
-                <Says text={mend.label} still />
+                <Says text={fix.label} still />
               </Button>
             </>
           ) : (
-            <p className="quiet">{terms.mendsAreBeingTried}</p>
+            <p className="quiet">{terms.fixesAreBeingTried}</p>
           )}
           <Button onClick={close}>{terms.iGoOnByMyself}</Button>
         </>

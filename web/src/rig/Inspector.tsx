@@ -2,7 +2,7 @@ import { Button, Drawer, Select } from "antd";
 import { Link } from "react-router";
 import type { PatchOperation, PathItem, Rig } from "../api/types";
 import { plain, shown } from "../kit/quantity";
-import { usePracticeUnits } from "../practice/usePractice";
+import { usePreferencesUnits } from "../preferences/usePreferences";
 import { terms as common } from "../terms/common";
 import { phrase } from "../terms/phrase";
 import { terms } from "../terms/rig";
@@ -20,7 +20,7 @@ interface Props {
 
 /** One part of the path: what it is, and what can be done with it. */
 export function Inspector({ rig, patch, path, index, change, choose }: Props) {
-  const units = usePracticeUnits();
+  const units = usePreferencesUnits();
   const entry = path[index];
   if (!entry) return null;
   const part = entry.part;

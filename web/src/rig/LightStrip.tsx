@@ -7,7 +7,7 @@ import { MarkShape } from "../kit/Mark";
 import { MmRule } from "../kit/MmRule";
 import { Plot, press } from "../kit/plot";
 import { plain, shown } from "../kit/quantity";
-import { usePracticeUnits } from "../practice/usePractice";
+import { usePreferencesUnits } from "../preferences/usePreferences";
 import { phrase } from "../terms/phrase";
 import { terms } from "../terms/rig";
 
@@ -69,7 +69,7 @@ export function LightStrip({
   onMove,
 }: Props) {
   const m = beside ? BESIDE : slim ? SLIM : LARGE;
-  const units = usePracticeUnits();
+  const units = usePreferencesUnits();
   // One scale for both directions: a block is as wide and as high as the part is.
   const scale = Math.min(
     (m.width - m.left - m.right) / Math.max(strip.length_mm, 60),

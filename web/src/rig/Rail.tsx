@@ -2,7 +2,6 @@
 
 import { NavLink } from "react-router";
 import type { Evaluation, StepPage } from "../api/types";
-import { slugOf } from "../app/places";
 import { Mark } from "../kit/Mark";
 import { Says } from "../kit/Says";
 import { STEPS } from "../steps";
@@ -27,7 +26,7 @@ export function Rail({ rigId, steps, evaluation, aimAt }: Props) {
             key={key}
             data-testid={`step-${key}`}
             title={question}
-            to={`/rigs/${rigId}/${slugOf(key)}${aims ? `?target=${aimAt}` : ""}`}
+            to={`/rigs/${rigId}/${key}${aims ? `?target=${aimAt}` : ""}`}
           >
             {verdict ? <Mark verdict={verdict} size={16} /> : <span className="no-mark" />}
             <span>

@@ -3,13 +3,12 @@ import { App } from "antd";
 import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, askAgain, data, words } from "../api/client";
-import type { Figure, Finding, Mend, Part, PathItem, Rig } from "../api/types";
+import type { Figure, Finding, Fix, Part, PathItem, Rig } from "../api/types";
 import { usePutAway } from "../api/usePutAway";
 import { type Told, useKeys } from "../app/keys";
 import { useChosenNight } from "../app/night";
-import { slugOf, stepOf } from "../app/places";
 import { FiguresAtHand } from "../kit/Calculated";
-import { usePractice } from "../practice/usePractice";
+import { usePreferences } from "../preferences/usePreferences";
 import { STEPS } from "../steps";
 import { PlainStep } from "../steps/PlainStep";
 import { useSteps } from "../steps/useSteps";
@@ -18,9 +17,9 @@ import { phrase } from "../terms/phrase";
 import { terms } from "../terms/rig";
 import { BeliefLine } from "./BeliefLine";
 import { CostDrawer } from "./CostDrawer";
+import { Findings, type Fixed } from "./Findings";
 import { guidedBy, withGear, withGuideCamera } from "./gear";
 import { Inspector } from "./Inspector";
-import { Ledger, type Mended } from "./Ledger";
 import { PartPicker } from "./PartPicker";
 import { kindName, laid, movedItem, repathed } from "./path";
 import { Rail } from "./Rail";
@@ -40,9 +39,9 @@ const ON_THE_STRIP: readonly Told[] = [
   [terms.enterOnABlock, terms.openThePart],
   ["Alt ← →", terms.moveTheChosenPartAlongThe],
 ];
-const FIRST_SHOWN = "glass";
+const FIRST_SHOWN = "optics";
 /** Where the train itself is the work, it is drawn large. */
-const LARGE_STRIP = ["glass", "spacing"];
+const LARGE_STRIP = ["optics", "spacing"];
 
 const NO_FIGURES: readonly Figure[] = [];
 
@@ -53,8 +52,7 @@ export default function RigPage() {
 }
 
 function OneRig({ rigId }: { rigId: string }) {
-  const { step: slug = FIRST_SHOWN } = useParams();
-  const shown = stepOf(slug);
+  const { step: shown = FIRST_SHOWN } = useParams();
   const steps = useSteps();
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
@@ -62,7 +60,7 @@ function OneRig({ rigId }: { rigId: string }) {
   const putAway = usePutAway();
   const client = useQueryClient();
   const hand = useRig(rigId);
-  const practice = usePractice();
+  const preferences = usePreferences();
   const { night } = useChosenNight();
   // What a hand is dragging, not yet saved: numbers and findings follow it.
   const [dragged, setDragged] = useState<Rig | null>(null);
@@ -70,10 +68,10 @@ function OneRig({ rigId }: { rigId: string }) {
   const [evidence, setEvidence] = useState(0);
   const { answer, fault } = useEvaluation(
     rigId,
-    // Until it is known by which practice to judge, nothing is asked: it would be asked again.
-    practice.isPending ? null : (dragged ?? hand.rig),
+    // Until it is known by which preferences to judge, nothing is asked: it would be asked again.
+    preferences.isPending ? null : (dragged ?? hand.rig),
     hand.kept?.rig ?? null,
-    `${practice.data?.version} ${night} ${evidence}`,
+    `${preferences.data?.version} ${night} ${evidence}`,
   );
   const judgeAgain = useCallback(() => setEvidence((now) => now + 1), []);
   const [costs, setCosts] = useState(false);
@@ -82,9 +80,9 @@ function OneRig({ rigId }: { rigId: string }) {
   const [asking, setAsking] = useState<Part | null>(null);
   const [picking, setPicking] = useState<Part["kind"][] | null>(null);
   const { rig, commit, patch, undo, redo } = hand;
-  // The mend taken last: its own undo stands as long as nothing else was changed since.
-  const [taken, setTaken] = useState<(Mended & { revision: number }) | null>(null);
-  const mended = taken && hand.kept && hand.kept.revision <= taken.revision ? taken : null;
+  // The fix taken last: its own undo stands as long as nothing else was changed since.
+  const [taken, setTaken] = useState<(Fixed & { revision: number }) | null>(null);
+  const fixed = taken && hand.kept && hand.kept.revision <= taken.revision ? taken : null;
   useFocusStays();
 
   useEffect(() => {
@@ -101,7 +99,7 @@ function OneRig({ rigId }: { rigId: string }) {
         key: "1234567890-="[i] ?? "",
         does: one.title,
         run: () => {
-          navigate(`/rigs/${rigId}/${slugOf(one.key)}`);
+          navigate(`/rigs/${rigId}/${one.key}`);
           document.getElementById("step")?.focus();
         },
       })),
@@ -134,13 +132,13 @@ function OneRig({ rigId }: { rigId: string }) {
   const path = rig.path ?? [];
   const has = (kind: Part["kind"]) => path.some((entry) => entry.part.kind === kind);
 
-  function applyMend(finding: Finding, mend: Mend) {
-    patch(mend.change, `${finding.code}: ${mend.label.text}`);
+  function applyFix(finding: Finding, fix: Fix) {
+    patch(fix.change, `${finding.code}: ${fix.label.text}`);
     setTaken({
       code: finding.code,
       revision: (hand.kept?.revision ?? 0) + 1,
-      label: mend.label.text,
-      words: phrase(terms.titleNowLeadsTo, { title: finding.title.text, leads_to: mend.leads_to }),
+      label: fix.label.text,
+      words: phrase(terms.titleNowLeadsTo, { title: finding.title.text, leads_to: fix.leads_to }),
     });
   }
 
@@ -215,7 +213,7 @@ function OneRig({ rigId }: { rigId: string }) {
                     changePath={changePath}
                     preview={setDragged}
                     judgeAgain={judgeAgain}
-                    onMend={applyMend}
+                    onFix={applyFix}
                     target={search.get("target")}
                     setTarget={(target) => setSearch({ target }, { replace: true })}
                   />
@@ -226,16 +224,16 @@ function OneRig({ rigId }: { rigId: string }) {
             </SavedRig.Provider>
           </section>
           {answer ? (
-            <Ledger
+            <Findings
               evaluation={answer.evaluation}
               steps={steps}
               here={page?.key ?? ""}
-              onMend={applyMend}
-              mended={mended}
+              onFix={applyFix}
+              fixed={fixed}
               undo={() => void undo()}
             />
           ) : (
-            <aside className="ledger" aria-label={terms.ledger} />
+            <aside className="findings" aria-label={terms.findings} />
           )}
         </div>
         {chosen !== null && path[chosen] && (
@@ -312,7 +310,7 @@ function OneRig({ rigId }: { rigId: string }) {
           <Suspense fallback={null}>
             <GuidedTour
               evaluation={answer?.evaluation ?? null}
-              onMend={applyMend}
+              onFix={applyFix}
               close={() => setSearch({}, { replace: true })}
             />
           </Suspense>

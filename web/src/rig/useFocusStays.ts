@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 
 /**
- * When what was in focus goes with a change (a mend taken, a ring laid, a rider taken off), the place it stood in has the
+ * When what was in focus goes with a change (a fix taken, a ring laid, a rider taken off), the place it stood in has the
  * focus, not the top of the page. Places carry `data-place` and can be focused.
  */
 export function useFocusStays() {

@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { NavLink, useParams } from "react-router";
 import { api, data, words } from "../api/client";
+import { Glossed } from "../kit/Glossed";
 import { terms as common } from "../terms/common";
 import { Phrase } from "../terms/phrase";
 import { terms } from "../terms/rulebook";
 import "./rulebook.module.css";
 
-/** One page a rule: what it checks, why, by which formula and source, which schools there are, what mends it. */
+/** One page a rule: what it checks, why, by which formula and source, which schools there are, what fixes it. */
 export default function RuleBook() {
   const { code } = useParams();
   const rules = useQuery({
@@ -43,15 +44,19 @@ export default function RuleBook() {
           <h2>{page.title}</h2>
           <dl>
             <dt>{terms.checks}</dt>
-            <dd>{page.checks}</dd>
+            <dd>
+              <Glossed>{page.checks}</Glossed>
+            </dd>
             <dt>{common.why}</dt>
-            <dd>{page.why}</dd>
+            <dd>
+              <Glossed>{page.why}</Glossed>
+            </dd>
             <dt>{terms.formula}</dt>
             <dd className="formula">{page.formula}</dd>
             <dt>{terms.source}</dt>
             <dd>{page.source}</dd>
-            <dt>{terms.mend}</dt>
-            <dd>{page.mend}</dd>
+            <dt>{terms.fix}</dt>
+            <dd>{page.fix}</dd>
             {page.limits.length > 0 && (
               <>
                 <dt>{common.limits}</dt>

@@ -128,8 +128,8 @@ export function PartEditor({
           {invalid.size > 0 && (
             <span className="fault">
               {invalid.size === 1
-                ? terms.oneFieldNeedsMending
-                : phrase(terms.invalidFieldsNeedMending, { invalid: invalid.size })}
+                ? terms.oneFieldNeedsFixing
+                : phrase(terms.invalidFieldsNeedFixing, { invalid: invalid.size })}
             </span>
           )}
         </div>

@@ -9,7 +9,7 @@ import { Num } from "../kit/Calculated";
 import { FileButton } from "../kit/FileButton";
 import { plain, shown } from "../kit/quantity";
 import { useImport } from "../kit/useImport";
-import { usePracticeUnits } from "../practice/usePractice";
+import { usePreferencesUnits } from "../preferences/usePreferences";
 import { useShelf } from "../rig/PartPicker";
 import { inShort, kindName } from "../rig/path";
 import { terms as common } from "../terms/common";
@@ -23,7 +23,7 @@ import "./shelf.module.css";
 export default function Shelf() {
   const putAway = usePutAway();
   const client = useQueryClient();
-  const units = usePracticeUnits();
+  const units = usePreferencesUnits();
   const shelf = useShelf();
   const [search, setSearch] = useSearchParams();
   const [text, setText] = useState("");

@@ -150,7 +150,7 @@ export function Catalogue({ site }: { site: SiteKept | undefined }) {
           <Phrase
             of={terms.totalObjectsFoundBodyMonths}
             with={{
-              total: answer.data.total.toLocaleString("en-GB"),
+              total: fixed(answer.data.total, 0),
               found:
                 answer.data.total > answer.data.found.length &&
                 phrase(terms.theFoundMostProminentShown, { found: answer.data.found.length }),

@@ -12,7 +12,7 @@ export function PlainStep({ step, evaluation }: { step: StepPage; evaluation: Ev
     <div className="plain-step">
       <h2>{step.title}</h2>
       <p className="quiet">{step.question}</p>
-      <div data-testid="load-numbers" className="load-numbers">
+      <div data-testid="mount-numbers" className="load-numbers">
         {figures.map((figure) => (
           <FigureValue key={figure.key + (figure.subject ?? "")} figure={figure} />
         ))}

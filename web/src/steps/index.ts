@@ -1,14 +1,25 @@
 /** The steps that have a picture of their own. Their order, titles and rules come from the server. */
 import aim from "./aim";
-import build from "./build";
-import expose from "./expose";
-import glass from "./glass";
-import guide from "./guide";
-import load from "./load";
+import assembly from "./assembly";
+import exposure from "./exposure";
+import frames from "./frames";
+import guiding from "./guiding";
+import mount from "./mount";
 import night from "./night";
+import optics from "./optics";
 import power from "./power";
-import proof from "./proof";
 import spacing from "./spacing";
 import type { Step } from "./step";
 
-export const STEPS: readonly Step[] = [aim, glass, spacing, load, guide, power, expose, build, night, proof];
+export const STEPS: readonly Step[] = [
+  aim,
+  optics,
+  spacing,
+  mount,
+  guiding,
+  power,
+  exposure,
+  assembly,
+  night,
+  frames,
+];

@@ -2,24 +2,24 @@
 
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
-import type { GuidePatchView, LoadView, Rig, YearStrip } from "../api/types";
+import type { GuidePatchView, MountView, Rig, YearStrip } from "../api/types";
 import { moneyWords } from "../growth/money";
 import { ticks } from "../kit/ticks";
 import { GEAR_KINDS, withGear } from "../rig/gear";
 import { inShort, inTheLight, kindName } from "../rig/path";
 import { KINDS } from "../sky/kinds";
 import { YearLine } from "../sky/YearLine";
-import { terms } from "../terms/load";
+import { terms } from "../terms/mount";
 import { phrase } from "../terms/phrase";
-import { GuidePatch } from "./guide/GuidePatch";
-import { Elevation } from "./load/Elevation";
-import { TipRose } from "./load/TipRose";
+import { GuidePatch } from "./guiding/GuidePatch";
+import { Elevation } from "./mount/Elevation";
+import { TipRose } from "./mount/TipRose";
 
 const said = (text: string) => ({ text, template: "", parts: {} });
 const nothing = () => undefined;
 const rig = { name: "Test", riders: [], counterweights: [] } as unknown as Rig;
 
-function loadView(change: Partial<LoadView> = {}): LoadView {
+function loadView(change: Partial<MountView> = {}): MountView {
   return {
     boxes: [
       {
@@ -42,8 +42,8 @@ function loadView(change: Partial<LoadView> = {}): LoadView {
     slide: [111, 217],
     centre: [10, 150],
     moments: [
-      { name: said("right ascension"), value_nm: 0.4, limit_nm: 20, verdict: "holds" },
-      { name: said("declination"), value_nm: -0.7, limit_nm: 0.5, verdict: "strains" },
+      { name: said("right ascension"), value_nm: 0.4, limit_nm: 20, verdict: "ok" },
+      { name: said("declination"), value_nm: -0.7, limit_nm: 0.5, verdict: "warning" },
     ],
     winds: [],
     again: [],
@@ -59,10 +59,10 @@ function loadView(change: Partial<LoadView> = {}): LoadView {
     notes: [],
     figures: [],
     ...change,
-  } as LoadView;
+  } as MountView;
 }
 
-const drawn = (view: LoadView, over: Partial<Rig> = {}) =>
+const drawn = (view: MountView, over: Partial<Rig> = {}) =>
   renderToStaticMarkup(
     <Elevation
       chosen={null}
@@ -89,10 +89,10 @@ describe("the side elevation", () => {
     expect(drawn(loadView())).toContain('class="turn over"');
     const even = loadView({
       moments: [
-        { name: said("right ascension"), value_nm: 0, limit_nm: 20, verdict: "holds" },
-        { name: said("declination"), value_nm: 0.1, limit_nm: 0.5, verdict: "holds" },
+        { name: said("right ascension"), value_nm: 0, limit_nm: 20, verdict: "ok" },
+        { name: said("declination"), value_nm: 0.1, limit_nm: 0.5, verdict: "ok" },
       ],
-    } as Partial<LoadView>);
+    } as Partial<MountView>);
     expect(drawn(even)).not.toContain('class="turn over"');
   });
 
@@ -156,7 +156,7 @@ describe("the feet from above", () => {
     expect(html.replace(/<[^>]+>/g, "")).toBe(
       phrase(terms.fromAboveWordsInsideTheRing, { words: "1.3 × firm" }),
     );
-    expect(html).toContain("LoadTip.margin");
+    expect(html).toContain("MountTip.margin");
     expect(html.match(/class="foot"/g)).toHaveLength(3);
   });
   it("says when nothing tips it", () => {

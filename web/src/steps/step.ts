@@ -1,6 +1,6 @@
 /** What a step of the work is to the interface: its keys, and the view that is fetched when it is opened. */
 import { type ComponentType, type LazyExoticComponent, lazy } from "react";
-import type { Evaluation, Finding, Mend, PatchOperation, PathItem, Rig } from "../api/types";
+import type { Evaluation, Finding, Fix, PatchOperation, PathItem, Rig } from "../api/types";
 
 /** What every step's view is handed: the rig in hand, how to change it, and how it is judged. */
 export interface StepProps {
@@ -13,7 +13,7 @@ export interface StepProps {
   preview: (rig: Rig | null) => void;
   /** Asks for the findings anew: what they hang on beside the rig has changed. */
   judgeAgain: () => void;
-  onMend: (finding: Finding, mend: Mend) => void;
+  onFix: (finding: Finding, fix: Fix) => void;
   target: string | null;
   setTarget: (id: string) => void;
 }

@@ -11,9 +11,9 @@ export interface Tones {
   brass: string;
   onBrass: string;
   glass: string;
-  holds: string;
-  strains: string;
-  breaks: string;
+  ok: string;
+  warning: string;
+  problem: string;
 }
 
 export const THEMES: Record<ThemeName, Tones> = {
@@ -27,9 +27,9 @@ export const THEMES: Record<ThemeName, Tones> = {
     brass: "#e3b566",
     onBrass: "#1a1508",
     glass: "#86b7d8",
-    holds: "#55b79d",
-    strains: "#dd9a33",
-    breaks: "#f0705a",
+    ok: "#55b79d",
+    warning: "#dd9a33",
+    problem: "#f0705a",
   },
   light: {
     ink: "#f5f1e8",
@@ -41,9 +41,9 @@ export const THEMES: Record<ThemeName, Tones> = {
     brass: "#7d5200",
     onBrass: "#fffaf0",
     glass: "#275f84",
-    holds: "#12664f",
-    strains: "#855000",
-    breaks: "#b2301a",
+    ok: "#12664f",
+    warning: "#855000",
+    problem: "#b2301a",
   },
   red: {
     ink: "#000000",
@@ -55,9 +55,9 @@ export const THEMES: Record<ThemeName, Tones> = {
     brass: "#ff5a4c",
     onBrass: "#000000",
     glass: "#d93327",
-    holds: "#f24034",
-    strains: "#f24034",
-    breaks: "#ff5a4c",
+    ok: "#f24034",
+    warning: "#f24034",
+    problem: "#ff5a4c",
   },
 };
 

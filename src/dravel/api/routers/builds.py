@@ -6,13 +6,13 @@ from typing import Annotated
 from fastapi import APIRouter, Response
 from pydantic import AwareDatetime, Field
 
-from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.deps import PreferencesDep, ShelfDep, StoreDep
 from dravel.api.files import a_file
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
 from dravel.core.model.base import Identifier, Model, Quantity, YesNo
 from dravel.core.steps import STEPS
-from dravel.core.steps.build.view import BuildView, build_view
+from dravel.core.steps.assembly.view import AssemblyView, assembly_view
 from dravel.formats import build_sheet
 from dravel.store import Store, Tick, Unknown
 
@@ -44,7 +44,7 @@ class TicksGiven(Model):
 
 
 class BuildBegun(Model):
-    """The wish to begin the next build, under an id of the device's own."""
+    """A request to begin the next build, under an id of the device's own."""
 
     id: TickId
 
@@ -61,12 +61,12 @@ class BuildState(Model):
 def router() -> APIRouter:
     """The routes of builds."""
     made = APIRouter(tags=["builds"])
-    made.add_api_route("/build", build, methods=["POST"])
-    made.add_api_route("/rigs/{rig_id}/build", state, methods=["GET"])
-    made.add_api_route("/rigs/{rig_id}/build/ticks", tick, methods=["POST"])
-    made.add_api_route("/rigs/{rig_id}/build/again", again, methods=["POST"])
+    made.add_api_route("/assembly", build, methods=["POST"])
+    made.add_api_route("/rigs/{rig_id}/assembly", state, methods=["GET"])
+    made.add_api_route("/rigs/{rig_id}/assembly/ticks", tick, methods=["POST"])
+    made.add_api_route("/rigs/{rig_id}/assembly/again", again, methods=["POST"])
     made.add_api_route(
-        "/rigs/{rig_id}/build.pdf",
+        "/rigs/{rig_id}/assembly.pdf",
         build_pdf,
         methods=["GET"],
         response_class=Response,
@@ -75,10 +75,12 @@ def router() -> APIRouter:
     return made
 
 
-def build(given: RigToBuild, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> BuildView:
+def build(
+    given: RigToBuild, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep
+) -> AssemblyView:
     """The cards of an unsaved rig in their order, with the minutes the last builds of the kept one took."""
-    context = STEPS.context(given.rig, practice, shelf, tonight=clock(given.rig.site))
-    return build_view(context, *_before(store, given.rig_id))
+    context = STEPS.context(given.rig, preferences, shelf, tonight=clock(given.rig.site))
+    return assembly_view(context, *_before(store, given.rig_id))
 
 
 def _before(store: Store, rig_id: str | None) -> tuple[dict[str, float], set[str]]:
@@ -106,26 +108,28 @@ def again(rig_id: Identifier, given: BuildBegun, store: StoreDep) -> BuildState:
     return _state(store, rig_id)
 
 
-def build_pdf(rig_id: Identifier, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
+def build_pdf(
+    rig_id: Identifier, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep
+) -> Response:
     """The cards of a kept rig on paper, up and down, with what to bring."""
     rig = store.rigs.get(rig_id).rig
-    context = STEPS.context(rig, practice, shelf, tonight=clock(rig.site))
-    made = build_sheet.as_pdf(rig.name, build_view(context, *_before(store, rig_id)))
+    context = STEPS.context(rig, preferences, shelf, tonight=clock(rig.site))
+    made = build_sheet.as_pdf(rig.name, assembly_view(context, *_before(store, rig_id)))
     return a_file(made, "application/pdf", f"{rig_id}-build.pdf", shown="inline")
 
 
 def _state(store: Store, rig_id: str) -> BuildState:
     ticks = store.builds.ticks(rig_id)
-    last = {one.card: one for one in ticks}
+    last = {entry.card: entry for entry in ticks}
     conflicts = []
-    for card, one in last.items():
-        others = {(t.device, t.done) for t in ticks if t.card == card and t.device != one.device}
-        if any(done != one.done for _, done in others):
-            word = "done" if one.done else "not done"
+    for card, item in last.items():
+        others = {(t.device, t.done) for t in ticks if t.card == card and t.device != item.device}
+        if any(done != item.done for _, done in others):
+            word = "done" if item.done else "not done"
             conflicts.append(f"{card}: ticked differently on two devices; the later counts, {word}")
     return BuildState(
         build=store.builds.current(rig_id),
-        done=tuple(card for card, one in last.items() if one.done),
+        done=tuple(card for card, entry in last.items() if entry.done),
         conflicts=tuple(conflicts),
         ticks=tuple(
             BuildTick(id=t.id, build=t.build, card=t.card, done=t.done, at=t.at, device=t.device) for t in ticks

@@ -24,15 +24,15 @@ class DamagedThing(Model):
 def list_damaged(store: StoreDep) -> list[DamagedThing]:
     """Everything that is damaged; nothing, as a rule. A rig's `revision` is the one that can be undone."""
     return [
-        DamagedThing(kind=one.kind, id=one.id, name=one.name, because=one.because, revision=one.revision)
-        for one in store.damaged()
+        DamagedThing(kind=item.kind, id=item.id, name=item.name, because=item.because, revision=item.revision)
+        for item in store.damaged()
     ]
 
 
 @router.get("/{kind}/{entry_id}", response_class=Response, responses={200: {"content": {"text/plain": {}}}})
 def read_damaged(kind: str, entry_id: str, store: StoreDep) -> Response:
     """What is there of a damaged thing, exactly as it is kept."""
-    for one in store.damaged():
-        if (one.kind, one.id) == (kind, entry_id):
-            return a_file(one.raw, "text/plain; charset=utf-8", f"{kind}-{entry_id}-damaged.txt")
+    for item in store.damaged():
+        if (item.kind, item.id) == (kind, entry_id):
+            return a_file(item.raw, "text/plain; charset=utf-8", f"{kind}-{entry_id}-damaged.txt")
     raise Unknown(f"damaged {kind}", entry_id)

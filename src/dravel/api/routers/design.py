@@ -1,4 +1,4 @@
-"""Designing: a wish answered by whole rigs, told as they are found; why, in stages, and what would improve a rig."""
+"""Designing: a request answered by whole rigs, told as they are found; why, in stages, and what would improve a rig."""
 
 from collections.abc import AsyncIterator, Iterator
 from typing import Annotated
@@ -8,17 +8,17 @@ from pydantic import Field
 from starlette.concurrency import iterate_in_threadpool
 from starlette.responses import StreamingResponse
 
-from dravel.api.deps import PracticeDep, StoreDep, shelf_of
+from dravel.api.deadlines import Cancelled
+from dravel.api.deps import PreferencesDep, StoreDep, shelf_of
 from dravel.api.tonight import ClockDep
-from dravel.api.waiting import NotAwaited
 from dravel.core.design.answer import DesignAnswer, Designed, Point, Reason
 from dravel.core.design.designer import DesignEvent
 from dravel.core.design.later import Improvement, Staged
-from dravel.core.design.wish import About, Wish, WishTerms
-from dravel.core.model import Part, Practice, Purpose
+from dravel.core.design.request import About, RequestTerms, RigRequest
+from dravel.core.model import Part, Preferences, Purpose
 from dravel.core.model.base import WHOLE, Document, Identifier, Model, Quantity
 from dravel.store import Store
-from dravel.work.designing import BadWish, DesignAsked, Designer, for_rig, for_sale, site_of, wish_of
+from dravel.work.designing import BadRequest, DesignAsked, Designer, for_rig, for_sale, request_of, site_of
 
 router = APIRouter(prefix="/design", tags=["design"])
 Row = Annotated[int, Field(ge=0, le=10**9), WHOLE]
@@ -39,8 +39,8 @@ SaleDep = Annotated[tuple[tuple[Part, ...], tuple[str, ...]], Depends(_for_sale)
 DesignerDep = Annotated[Designer, Depends(_designer)]
 
 
-class WishedTargets(Model):
-    """The targets a wish stands for, how many months of the year each can be had, and what a rig for them is for."""
+class RequestTargets(Model):
+    """The targets a request stands for, how many months of the year each can be had, and what a rig for them is for."""
 
     names: tuple[str, ...]
     months: tuple[int, ...]
@@ -73,60 +73,67 @@ class StagesAsked(RigAsked):
     today: Annotated[float, Quantity("Money today", "", 0, 10_000_000)]
 
 
-def _wish(asked: DesignAsked, store: Store, practice: Practice, clock: ClockDep) -> Wish:
+def _request(asked: DesignAsked, store: Store, preferences: Preferences, clock: ClockDep) -> RigRequest:
     try:
-        return wish_of(asked, store, clock(site_of(store, asked.site)), practice)
-    except BadWish as error:
+        return request_of(asked, store, clock(site_of(store, asked.site)), preferences)
+    except BadRequest as error:
         raise HTTPException(422, str(error)) from None
 
 
 @router.get("/targets")
-def wished_targets(
+def request_targets(
     store: StoreDep,
-    practice: PracticeDep,
+    preferences: PreferencesDep,
     clock: ClockDep,
     about: About = "a_bit_of_all",
     site: Identifier | None = None,
     narrowband: bool = False,
-) -> WishedTargets:
-    """The targets that a wish in words stands for at a site; of a list the whole list. `narrowband`: only what shines in lines."""
-    wish = _wish(DesignAsked(about=about, site=site, narrowband=narrowband), store, practice, clock)
-    return WishedTargets(
-        names=tuple(target.name for target in wish.targets),
-        months=wish.counts,
-        purposes=wish.purposes,
-        site=wish.site.name if wish.site else "",
+) -> RequestTargets:
+    """The targets that a request in words stands for at a site; of a list the whole list. `narrowband`: only what shines in lines."""
+    request = _request(DesignAsked(about=about, site=site, narrowband=narrowband), store, preferences, clock)
+    return RequestTargets(
+        names=tuple(target.name for target in request.targets),
+        months=request.counts,
+        purposes=request.purposes,
+        site=request.site.name if request.site else "",
     )
 
 
 @router.post("/events", response_class=StreamingResponse,
              responses={200: {"content": {"text/event-stream": {"schema": EVENT}}}})  # fmt: skip
 def design_events(
-    asked: DesignAsked, store: StoreDep, practice: PracticeDep, sale: SaleDep, clock: ClockDep, designer: DesignerDep
+    asked: DesignAsked,
+    store: StoreDep,
+    preferences: PreferencesDep,
+    sale: SaleDep,
+    clock: ClockDep,
+    designer: DesignerDep,
 ) -> StreamingResponse:
     """A design as server-sent events: how far it is, each rig of the front as it is proved, at last the answer.
 
     Closing the connection stops it.
     """
-    wish = _wish(asked, store, practice, clock)
-    events = _searched(designer, wish, sale, practice)
+    request = _request(asked, store, preferences, clock)
+    events = _searched(designer, request, sale, preferences)
 
     async def told() -> AsyncIterator[str]:
         try:
             async for event in iterate_in_threadpool(events):
                 yield f"data: {event.model_dump_json()}\n\n"
-        except NotAwaited:
+        except Cancelled:
             return  # nobody is there to be told
 
     return StreamingResponse(told(), media_type="text/event-stream")
 
 
-def _searched(designer: Designer, wish: Wish, sale: SaleDep, practice: Practice) -> Iterator[DesignEvent]:
-    """The events of a search. What is wrong with the wish is said before the first of them is sent."""
-    events = designer.search(wish, sale[0], practice, sale[1])
+def _searched(
+    designer: Designer, request: RigRequest, sale: SaleDep, preferences: Preferences
+) -> Iterator[DesignEvent]:
+    """The events of a search. What is wrong with the request is said before the first of them is sent."""
+    events = designer.search(request, sale[0], preferences, sale[1])
     try:
         first = next(events)
-    except BadWish as error:
+    except BadRequest as error:
         raise HTTPException(422, str(error)) from None
     return _after(first, events)
 
@@ -138,12 +145,17 @@ def _after(first: DesignEvent, rest: Iterator[DesignEvent]) -> Iterator[DesignEv
 
 @router.post("")
 def design(
-    asked: DesignAsked, store: StoreDep, practice: PracticeDep, sale: SaleDep, clock: ClockDep, designer: DesignerDep
+    asked: DesignAsked,
+    store: StoreDep,
+    preferences: PreferencesDep,
+    sale: SaleDep,
+    clock: ClockDep,
+    designer: DesignerDep,
 ) -> DesignMade:
     """A design at once, for who does not listen to events."""
     points: list[Point] = []
     answer: DesignAnswer | None = None
-    for event in _searched(designer, _wish(asked, store, practice, clock), sale, practice):
+    for event in _searched(designer, _request(asked, store, preferences, clock), sale, preferences):
         if event.point is not None and event.sure:
             points.append(event.point)
         answer = event.answer or answer
@@ -154,55 +166,64 @@ def design(
 
 @router.post("/rig")
 def designed_rig(
-    asked: RigAsked, store: StoreDep, practice: PracticeDep, sale: SaleDep, clock: ClockDep, designer: DesignerDep
+    asked: RigAsked, store: StoreDep, preferences: PreferencesDep, sale: SaleDep, clock: ClockDep, designer: DesignerDep
 ) -> Designed:
     """One rig of a design, whole: its document, its light strip, its targets, what is to be bought."""
     try:
-        return designer.rig(_wish(asked, store, practice, clock), sale[0], practice, asked.row)
-    except BadWish as error:
+        return designer.rig(_request(asked, store, preferences, clock), sale[0], preferences, asked.row)
+    except BadRequest as error:
         raise HTTPException(422, str(error)) from None
 
 
 @router.post("/why")
 def why_this_rig(
-    asked: WhyAsked, store: StoreDep, practice: PracticeDep, sale: SaleDep, clock: ClockDep, designer: DesignerDep
+    asked: WhyAsked, store: StoreDep, preferences: PreferencesDep, sale: SaleDep, clock: ClockDep, designer: DesignerDep
 ) -> list[Reason]:
     """Why not a cheaper or a longer one, what more money would buy, and what is not worth it yet."""
     try:
-        return list(designer.why(_wish(asked, store, practice, clock), sale[0], practice, asked.row, asked.rows))
-    except BadWish as error:
+        return list(
+            designer.why(_request(asked, store, preferences, clock), sale[0], preferences, asked.row, asked.rows)
+        )
+    except BadRequest as error:
         raise HTTPException(422, str(error)) from None
 
 
 @router.post("/stages")
 def design_in_stages(
-    asked: StagesAsked, store: StoreDep, practice: PracticeDep, sale: SaleDep, clock: ClockDep, designer: DesignerDep
+    asked: StagesAsked,
+    store: StoreDep,
+    preferences: PreferencesDep,
+    sale: SaleDep,
+    clock: ClockDep,
+    designer: DesignerDep,
 ) -> Staged:
     """What to buy with today's money so that most of it survives into a rig wanted later."""
     try:
-        found = designer.stages(_wish(asked, store, practice, clock), sale[0], practice, asked.row, asked.today)
-    except BadWish as error:
+        stages = designer.stages(
+            _request(asked, store, preferences, clock), sale[0], preferences, asked.row, asked.today
+        )
+    except BadRequest as error:
         raise HTTPException(422, str(error)) from None
-    if found is None:
-        raise HTTPException(422, "today: no rig that works can be had for that under the other wishes")
-    return found
+    if stages is None:
+        raise HTTPException(422, "today: no rig that works can be had for that under the other requests")
+    return stages
 
 
 class ImproveAsked(Document):
     """What may be spent on a rig, and what else is wished."""
 
-    terms: WishTerms = WishTerms()
+    terms: RequestTerms = RequestTerms()
 
 
 @router.post("/improve/{rig_id}")
 def improve_rig(
-    rig_id: Identifier, asked: ImproveAsked, store: StoreDep, practice: PracticeDep, sale: SaleDep, clock: ClockDep,
+    rig_id: Identifier, asked: ImproveAsked, store: StoreDep, preferences: PreferencesDep, sale: SaleDep, clock: ClockDep,
     designer: DesignerDep,
 ) -> Improvement:  # fmt: skip
     """The one or two changes that would help a rig most, for its own targets."""
     rig = store.rigs.get(rig_id).rig
     try:
-        wish = for_rig(rig, asked.terms, store, clock(rig.site), practice)
-        return designer.improve(wish, sale[0], practice, rig)
-    except BadWish as error:
+        request = for_rig(rig, asked.terms, store, clock(rig.site), preferences)
+        return designer.improve(request, sale[0], preferences, rig)
+    except BadRequest as error:
         raise HTTPException(422, str(error)) from None

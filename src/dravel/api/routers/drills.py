@@ -6,7 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException
 from pydantic import Field
 
-from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.deps import PreferencesDep, StoreDep
 from dravel.core.engine.context import Context
 from dravel.core.frames.guide_log import read_log
 from dravel.core.frames.reading import FrameReading
@@ -15,12 +15,12 @@ from dravel.core.model import Rig
 from dravel.core.model.base import WHOLE, Document, Model
 from dravel.core.model.words import Text
 from dravel.core.steps import STEPS
-from dravel.core.steps.proof.log import log_words
+from dravel.core.steps.frames.log import log_words
 from dravel.stand_ins.drill import ASKS, FAULTS, TELLS, AskKey, Drill, FaultKey, drill, evidence, log_of
 from dravel.stand_ins.taking import NoCamera, picture_rig
 from dravel.store.drills import DrillKept
 
-router = APIRouter(prefix="/drills", tags=["proof"])
+router = APIRouter(prefix="/drills", tags=["frames"])
 Seed = Annotated[int, Field(ge=0, le=2_000_000_000, title="Seed of the drill"), WHOLE]
 Count = Annotated[int, Field(ge=1, le=2, title="How many faults are hidden"), WHOLE]
 PLAIN_BUDGET = 0.7  # ″, where the rig's guiding is not known
@@ -106,30 +106,30 @@ def read_drills(store: StoreDep) -> DrillBook:
 
 
 @router.post("/ask")
-def ask(given: Asked, practice: PracticeDep) -> Evidence:
+def ask(given: Asked, preferences: PreferencesDep) -> Evidence:
     """A measurement of the rig as its hidden faults make it. The same seed shows the same."""
-    context = STEPS.context(given.rig, practice)
-    told = _told(given, context)
+    context = STEPS.context(given.rig, preferences)
+    report = _told(given, context)
     if given.ask == "log":
         budget = context.known.get("guide_rms") or PLAIN_BUDGET
-        _, lines = log_words(context, read_log(log_of(told, budget)))
+        _, lines = log_words(context, read_log(log_of(report, budget)))
         return Evidence(ask="log", title=ASKS["log"], reading=None, lines=tuple(lines))
     try:
         pictured = picture_rig(context)
-        reading = evidence(told, pictured, context.known.get("star_px") or 2.5, given.ask)
+        reading = evidence(report, pictured, context.known.get("star_px") or 2.5, given.ask)
     except (NoCamera, NoStars) as error:
         raise HTTPException(422, f"rig: no frame can be taken with it: {error}") from None
     return Evidence(ask=given.ask, title=ASKS[given.ask], reading=reading, lines=())
 
 
 @router.post("/answer")
-def answer(given: Answered, practice: PracticeDep, store: StoreDep) -> Truth:
+def answer(given: Answered, preferences: PreferencesDep, store: StoreDep) -> Truth:
     """The truth of a drill, and the score with this answer."""
-    hidden = _told(given, STEPS.context(given.rig, practice)).hidden
+    hidden = _told(given, STEPS.context(given.rig, preferences)).hidden
     store.drills.add(DrillKept(tuple(hidden), tuple(given.said), given.asked))
     return Truth(
-        right=set(hidden) == set(given.said), hidden=tuple(FAULTS[one] for one in hidden),
-        tells=tuple(TELLS[one] for one in hidden), score=_score(store.drills.all()),
+        right=set(hidden) == set(given.said), hidden=tuple(FAULTS[item] for item in hidden),
+        tells=tuple(TELLS[item] for item in hidden), score=_score(store.drills.all()),
     )  # fmt: skip
 
 
@@ -139,12 +139,12 @@ def _told(given: DrillOf, context: Context) -> Drill:
 
 def _score(kept: list[DrillKept]) -> DrillScore:
     confused: Counter[tuple[str, str]] = Counter()
-    for one in kept:
-        missed, wrong = set(one.hidden) - set(one.said), set(one.said) - set(one.hidden)
+    for item in kept:
+        missed, wrong = set(item.hidden) - set(item.said), set(item.said) - set(item.hidden)
         confused.update((hidden, said) for hidden in missed for said in wrong)
     names = {str(key): title for key, title in FAULTS.items()}
     return DrillScore(
-        answered=len(kept), right=sum(set(one.hidden) == set(one.said) for one in kept),
+        answered=len(kept), right=sum(set(entry.hidden) == set(entry.said) for entry in kept),
         confused=tuple(
             Confused(hidden=names.get(hidden, hidden), said=names.get(said, said), times=times)
             for (hidden, said), times in confused.most_common(6)

@@ -6,11 +6,11 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Response
 from pydantic import Field
 
-from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.deps import PreferencesDep, ShelfDep, StoreDep
 from dravel.api.files import a_file
 from dravel.api.tonight import Clock, ClockDep
 from dravel.core.engine.context import Context
-from dravel.core.model import Part, Practice, Rig, Site
+from dravel.core.model import Part, Preferences, Rig, Site
 from dravel.core.model.base import Evening, Identifier, Model, Quantity
 from dravel.core.overview.ahead import Ahead, ahead
 from dravel.core.overview.tonight import TonightPlan, tonight
@@ -52,14 +52,14 @@ def router() -> APIRouter:
     made.add_api_route("/tonight", plan_night, methods=["POST"])
     made.add_api_route("/tonight/rig", plan_rig, methods=["POST"])
     made.add_api_route("/tonight/ahead", nights_ahead, methods=["POST"])
-    for path, told, kind, words in (
+    for path, answer, kind, words in (
         ("/tonight/calendar", calendar, "text/calendar", "The night for a calendar"),
         ("/tonight/sheet.pdf", sheet, "application/pdf", "The night on paper"),
         ("/tonight/run-file", run, "application/json", "The night's steps, described by the schema of run files"),
     ):
         made.add_api_route(
             path,
-            told,
+            answer,
             methods=["POST"],
             response_class=Response,
             responses={200: {"content": {kind: {}}, "description": words}},
@@ -68,7 +68,7 @@ def router() -> APIRouter:
 
 
 def asked_for(
-    given: NightWanted, practice: Practice, shelf: tuple[Part, ...], store: Store, clock: Clock
+    given: NightWanted, preferences: Preferences, shelf: tuple[Part, ...], store: Store, clock: Clock
 ) -> tuple[list[tuple[str, Context]], Site, date]:
     """The rigs at the site of the night, the site, and the evening."""
     rigs = [(rig_id, store.rigs.get(rig_id).rig) for rig_id in dict.fromkeys(given.rigs)]
@@ -78,32 +78,34 @@ def asked_for(
     site: Site = kept
     day: date = given.night or clock(site)
     contexts = [
-        (rig_id, STEPS.context(rig.model_copy(update={"site": site}), practice, shelf, tonight=day))
+        (rig_id, STEPS.context(rig.model_copy(update={"site": site}), preferences, shelf, tonight=day))
         for rig_id, rig in rigs
     ]
     return contexts, site, day
 
 
-def nights_ahead(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Ahead:
+def nights_ahead(
+    given: NightWanted, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep
+) -> Ahead:
     """Which of the next fourteen nights for which target."""
-    return ahead(*asked_for(given, practice, shelf, store, clock))
+    return ahead(*asked_for(given, preferences, shelf, store, clock))
 
 
 def plan_night(
-    given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep
+    given: NightWanted, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep
 ) -> TonightPlan:
     """The best order of the night for each rig, what fits, what to mind, what hands do. Nothing is kept."""
-    contexts, site, day = asked_for(given, practice, shelf, store, clock)
+    contexts, site, day = asked_for(given, preferences, shelf, store, clock)
     return _planned(given, contexts, site, day)
 
 
-def plan_rig(given: RigTonight, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep) -> TonightPlan:
+def plan_rig(given: RigTonight, preferences: PreferencesDep, shelf: ShelfDep, clock: ClockDep) -> TonightPlan:
     """The night of one rig as it is in hand, at its own site."""
     site = given.rig.site
     if site is None:
         raise HTTPException(422, "site: the rig needs a site to be planned at")
     day = given.night or clock(site)
-    context = STEPS.context(given.rig, practice, shelf, tonight=day)
+    context = STEPS.context(given.rig, preferences, shelf, tonight=day)
     return tonight(
         [("rig", context)], site, day, free_from_h=given.free_from_h, free_until_h=given.free_until_h,
         pins={"rig": given.pins},
@@ -114,23 +116,27 @@ def _planned(given: NightWanted, contexts: list[tuple[str, Context]], site: Site
     return tonight(contexts, site, day, free_from_h=given.free_from_h, free_until_h=given.free_until_h, pins=given.pins)
 
 
-def calendar(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
+def calendar(
+    given: NightWanted, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep
+) -> Response:
     """The same night as iCalendar."""
-    made = night_calendar.as_ics(plan_night(given, practice, shelf, store, clock), datetime.now(UTC))
+    made = night_calendar.as_ics(plan_night(given, preferences, shelf, store, clock), datetime.now(UTC))
     return a_file(made, "text/calendar", "tonight.ics")
 
 
-def sheet(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
+def sheet(
+    given: NightWanted, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep
+) -> Response:
     """The same night on paper."""
-    made = night_sheet.as_pdf(plan_night(given, practice, shelf, store, clock))
+    made = night_sheet.as_pdf(plan_night(given, preferences, shelf, store, clock))
     return a_file(made, "application/pdf", "tonight.pdf")
 
 
-def run(given: NightWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
+def run(given: NightWanted, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> Response:
     """The same night as a run file: every step with its times, targets and subs."""
-    contexts, site, day = asked_for(given, practice, shelf, store, clock)
-    cold = {key: one.rig.set_point_c(one.practice) if _cools(one) else None for key, one in contexts}
-    made = run_file.write(_planned(given, contexts, site, day), {key: one.rig for key, one in contexts}, cold)
+    contexts, site, day = asked_for(given, preferences, shelf, store, clock)
+    cold = {key: item.rig.set_point_c(item.preferences) if _cools(item) else None for key, item in contexts}
+    made = run_file.write(_planned(given, contexts, site, day), {key: item.rig for key, item in contexts}, cold)
     return a_file(made, "application/json", "tonight.run.json")
 
 

@@ -15,7 +15,7 @@ from dravel.store.search import WORD
 router = APIRouter(tags=["find"])
 MOST, MOST_RULES, MOST_SKY = 24, 8, 5
 FoundKind = Literal[
-    "rig", "part", "target", "site", "assembly", "growth", "practice", "session", "marks", "paper", "rule", "sky"
+    "rig", "part", "target", "site", "assembly", "growth", "preferences", "session", "marks", "paper", "rule", "sky"
 ]
 
 
@@ -31,14 +31,14 @@ class Found(Model):
 
 PLACES: dict[str, str] = {
     "rig": "/rigs/{id}", "part": "/shelf?part={id}", "target": "/sky?target={title}", "site": "/sky", "growth": "/stages",
-    "assembly": "/shelf", "practice": "/practice", "session": "/log?session={id}", "marks": "/log?session={id}",
+    "assembly": "/shelf", "preferences": "/preferences", "session": "/log?session={id}", "marks": "/log?session={id}",
 }  # fmt: skip
 
 
 @router.get("/find")
 def find(store: StoreDep, words: Annotated[str, Query(max_length=120)] = "") -> list[Found]:
     """What has all of the words in it, each as a word or its beginning; what is kept first, then rules, then the sky."""
-    found = [
+    results = [
         Found(
             kind=hit.kind,
             title=hit.title,
@@ -49,22 +49,22 @@ def find(store: StoreDep, words: Annotated[str, Query(max_length=120)] = "") -> 
         for hit in store.search.find(words, MOST)
         if hit.kind in PLACES or hit.kind == "paper"
     ]
-    asked = [one.lower() for one in WORD.findall(words)]
+    asked = [item.lower() for item in WORD.findall(words)]
     if not asked:
         return []
-    rules = [page for page, text in _rules() if all(one in text for one in asked)]
+    rules = [page for page, text in _rules() if all(item in text for item in asked)]
     rules.sort(key=lambda page: page.code.lower() != asked[0])
-    found += [
+    results += [
         Found(kind="rule", title=f"{page.code} {page.title}", words=page.checks, place=f"/rules/{page.code}")
         for page in rules[:MOST_RULES]
     ]
-    kept = {one.title for one in found if one.kind == "target"}
-    found += [
+    kept = {item.title for item in results if item.kind == "target"}
+    results += [
         Found(kind="sky", title=target.name, words=", ".join(target.aliases[:3]), place=f"/?add={quote(target.name)}")
         for target in catalogue().search(words, MOST_SKY)
         if target.name not in kept
     ]
-    return found
+    return results
 
 
 def _place(kind: str, key: str, title: str) -> str:
@@ -77,6 +77,6 @@ def _place(kind: str, key: str, title: str) -> str:
 @lru_cache(maxsize=1)
 def _rules() -> tuple[tuple[RulePage, str], ...]:
     return tuple(
-        (page, f"{page.code} {page.title} {page.checks} {page.why} {page.mend} {page.formula}".lower())
+        (page, f"{page.code} {page.title} {page.checks} {page.why} {page.fix} {page.formula}".lower())
         for page in pages()
     )

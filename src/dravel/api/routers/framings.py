@@ -5,12 +5,12 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
 
-from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.deps import PreferencesDep, StoreDep
 from dravel.api.files import a_file
 from dravel.api.tonight import Clock, ClockDep
 from dravel.catalogue.star_names import star_names
 from dravel.catalogue.stars import stars
-from dravel.core.model import Framing, Practice, Rig
+from dravel.core.model import Framing, Preferences, Rig
 from dravel.core.sky.hop import hop_card
 from dravel.core.sky.moving import of_date
 from dravel.core.sky.recall import EarlierFraming, earlier
@@ -32,22 +32,26 @@ def earlier_framings(
 @router.get("/rigs/{rig_id}/framings/{number}/tiles.csv", response_class=Response,
             responses={200: {"content": {"text/csv": {}}}})  # fmt: skip
 def tiles_csv(
-    rig_id: str, number: Annotated[int, Field(ge=0, le=199)], store: StoreDep, practice: PracticeDep, clock: ClockDep
+    rig_id: str,
+    number: Annotated[int, Field(ge=0, le=199)],
+    store: StoreDep,
+    preferences: PreferencesDep,
+    clock: ClockDep,
 ) -> Response:
     """Centres of a framing's tiles as CSV."""
-    framing, field, _, _ = _framed(_tonight(store, rig_id, clock), number, practice)
+    framing, field, _, _ = _framed(_tonight(store, rig_id, clock), number, preferences)
     return a_file(framing_files.tiles_csv(framing, field), "text/csv; charset=utf-8", f"{rig_id}-tiles.csv")
 
 
 @router.get("/rigs/{rig_id}/framings/{number}/wcs.fits", response_class=Response,
             responses={200: {"content": {"application/fits": {}}}})  # fmt: skip
 def wcs_header(
-    rig_id: str, number: Annotated[int, Field(ge=0, le=199)], store: StoreDep, practice: PracticeDep,
+    rig_id: str, number: Annotated[int, Field(ge=0, le=199)], store: StoreDep, preferences: PreferencesDep,
     clock: ClockDep,
     tile: Annotated[int | None, Query(ge=0, le=899)] = None,
 ) -> Response:  # fmt: skip
     """A FITS file without data, with the world coordinates of one tile or, when none is named, of all."""
-    framing, field, pixels, scale = _framed(_tonight(store, rig_id, clock), number, practice)
+    framing, field, pixels, scale = _framed(_tonight(store, rig_id, clock), number, preferences)
     try:
         text = framing_files.fits_headers(framing, pixels, scale, field, tile)
     except IndexError as error:
@@ -60,10 +64,10 @@ def wcs_header(
             responses={200: {"content": {"image/svg+xml": {}, "application/pdf": {}}}})  # fmt: skip
 def hop(
     rig_id: str, number: Annotated[int, Field(ge=0, le=199)], form: Literal["svg", "pdf"], store: StoreDep,
-    practice: PracticeDep, clock: ClockDep, field_deg: Annotated[float | None, Query(ge=0.2, le=15)] = None,
+    preferences: PreferencesDep, clock: ClockDep, field_deg: Annotated[float | None, Query(ge=0.2, le=15)] = None,
 ) -> Response:  # fmt: skip
     """The way from a bright star to the target, in steps of a finder's field or of the frame's shorter side."""
-    framing, field, _, _ = _framed(_tonight(store, rig_id, clock), number, practice)
+    framing, field, _, _ = _framed(_tonight(store, rig_id, clock), number, preferences)
     listed = stars()
     steps = field_deg if field_deg is not None else min(15.0, max(0.2, min(field)))
     try:
@@ -81,8 +85,10 @@ def _tonight(store: Store, rig_id: str, clock: Clock) -> Rig:
     return of_date(rig, clock(rig.site))
 
 
-def _framed(rig: Rig, number: int, practice: Practice) -> tuple[Framing, tuple[float, float], tuple[int, int], float]:
-    known = STEPS.context(rig, practice).known
+def _framed(
+    rig: Rig, number: int, preferences: Preferences
+) -> tuple[Framing, tuple[float, float], tuple[int, int], float]:
+    known = STEPS.context(rig, preferences).known
     if number >= len(rig.framings):
         raise HTTPException(404, f"this rig frames no target {number}")
     for name in ("field_width", "field_height", "pixel_scale"):

@@ -7,10 +7,10 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Path, Query, Response
 from pydantic import Field, model_validator
 
-from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.deps import PreferencesDep, ShelfDep, StoreDep
 from dravel.api.files import a_file
 from dravel.api.tonight import ClockDep
-from dravel.core.model import Figure, Growth, Practice, Rig
+from dravel.core.model import Figure, Growth, Preferences, Rig
 from dravel.core.model.base import WHOLE, Document, Identifier, Model
 from dravel.core.overview.compare import Comparison, compare
 from dravel.core.overview.cost import Cost, cost
@@ -54,7 +54,7 @@ class GrowthGiven(Model):
 
 
 @router.post("/compare")
-def compare_rigs(given: ComparisonAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> Comparison:
+def compare_rigs(given: ComparisonAsked, store: StoreDep, preferences: PreferencesDep, clock: ClockDep) -> Comparison:
     """Figures, verdicts, targets (of a long list the first 200), hours to equal depth, mass and cost side by side; differences
     first.
     """
@@ -68,7 +68,7 @@ def compare_rigs(given: ComparisonAsked, store: StoreDep, practice: PracticeDep,
     kept = [entry.body for entry in store.sites.all()]
     site = store.sites.get(given.site).body if given.site else next(iter(kept), None)
     targets = [entry.body for entry in store.targets.all(most=MOST_TARGETS)]
-    return compare(entries, practice, targets, site, clock)
+    return compare(entries, preferences, targets, site, clock)
 
 
 @router.get("/rigs/{rig_id}/figures/{key}")
@@ -76,13 +76,13 @@ def rig_figure(
     rig_id: str,
     key: Annotated[str, Path(max_length=80)],
     store: StoreDep,
-    practice: PracticeDep,
+    preferences: PreferencesDep,
     clock: ClockDep,
     revision: Annotated[int | None, Query(ge=1, le=10**9)] = None,
 ) -> Figure:
     """One figure of a kept rig with its working, at its newest revision or an earlier one."""
     record = store.rigs.get(rig_id) if revision is None else store.rigs.revision(rig_id, revision)
-    known = STEPS.context(record.rig, practice, tonight=clock(record.rig.site)).known
+    known = STEPS.context(record.rig, preferences, tonight=clock(record.rig.site)).known
     name = next((name for name, recipes in STEPS.recipes.items() if recipes[-1].key == key), None)
     if name is None:
         raise HTTPException(404, f"there is no figure '{key}'")
@@ -93,22 +93,22 @@ def rig_figure(
 
 @router.get("/rigs/{rig_id}/cost")
 def rig_cost(
-    rig_id: str, store: StoreDep, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep, strains: bool = False
+    rig_id: str, store: StoreDep, preferences: PreferencesDep, shelf: ShelfDep, clock: ClockDep, warnings: bool = False
 ) -> Cost:
     """What a rig costs, and the shopping list with the parts that cure what breaks; on request what strains too."""
-    return _cost(store.rigs.get(rig_id).rig, practice, shelf, clock, strains)
+    return _cost(store.rigs.get(rig_id).rig, preferences, shelf, clock, warnings)
 
 
 @router.get("/rigs/{rig_id}/shopping.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
 def shopping_csv(
-    rig_id: str, store: StoreDep, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep, strains: bool = False
+    rig_id: str, store: StoreDep, preferences: PreferencesDep, shelf: ShelfDep, clock: ClockDep, warnings: bool = False
 ) -> Response:
     """The shopping list as CSV."""
-    told = _cost(store.rigs.get(rig_id).rig, practice, shelf, clock, strains)
+    answer = _cost(store.rigs.get(rig_id).rig, preferences, shelf, clock, warnings)
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(("part", "kind", "price", "currency", "why"))
-    for line in told.shopping:
+    for line in answer.shopping:
         rows.writerow(
             (
                 guarded(str(line.name)),
@@ -121,12 +121,12 @@ def shopping_csv(
     return a_file(out.getvalue(), "text/csv; charset=utf-8", f"{rig_id}-shopping.csv")
 
 
-def _cost(rig: Rig, practice: Practice, shelf: ShelfDep, clock: ClockDep, strains: bool) -> Cost:
-    return cost(rig, STEPS.evaluate(rig, practice, shelf, tonight=clock(rig.site)), shelf, strains=strains)
+def _cost(rig: Rig, preferences: Preferences, shelf: ShelfDep, clock: ClockDep, warnings: bool) -> Cost:
+    return cost(rig, STEPS.evaluate(rig, preferences, shelf, tonight=clock(rig.site)), shelf, warnings=warnings)
 
 
 @router.post("/growth")
-def stages(given: GrowthGiven, store: StoreDep, practice: PracticeDep) -> list[StageView]:
+def stages(given: GrowthGiven, store: StoreDep, preferences: PreferencesDep) -> list[StageView]:
     """Each stage judged: what carries over, what it costs, what it newly makes possible, what will not survive."""
-    found = [(stage.title, store.rigs.get(stage.rig).rig) for stage in given.growth.stages]
-    return list(grow(found, practice, [entry.body for entry in store.targets.all(most=MOST_TARGETS)]))
+    results = [(stage.title, store.rigs.get(stage.rig).rig) for stage in given.growth.stages]
+    return list(grow(results, preferences, [entry.body for entry in store.targets.all(most=MOST_TARGETS)]))

@@ -15,8 +15,8 @@ from dravel.core.model.base import Identifier, Model
 from dravel.formats.reports import CsvReport
 from dravel.store import Job
 from dravel.store.jobs import State
-from dravel.work.crew import Crew
 from dravel.work.keeping import TakenIn
+from dravel.work.workers import Workers
 
 router = APIRouter(prefix="/jobs", tags=["jobs"])
 LOOK_S = 0.2
@@ -44,34 +44,34 @@ ANY_BODY = {"requestBody": {"required": True, "content": {"application/octet-str
 
 
 @router.post("/archive", status_code=202, openapi_extra=ANY_BODY)
-async def take_archive_in(request: Request, crew: CrewDep) -> JobTold:
+async def take_archive_in(request: Request, workers: CrewDep) -> JobTold:
     """Take in what an archive of everything holds and is not here, all or nothing. The body goes to disk as it comes."""
-    return _told(await received("archive", request, crew, True))
+    return _told(await received("archive", request, workers, True))
 
 
 @router.post("/{kind}", status_code=202, openapi_extra=ANY_BODY)
-async def ask_for(kind: Literal["targets", "parts"], request: Request, crew: CrewDep, keep: bool = False) -> JobTold:
+async def ask_for(kind: Literal["targets", "parts"], request: Request, workers: CrewDep, keep: bool = False) -> JobTold:
     """Take in a file of targets or parts, of up to 50 MB; without `keep` it only reports. The body goes to disk as it comes."""
-    return _told(await received(kind, request, crew, keep))
+    return _told(await received(kind, request, workers, keep))
 
 
 @router.post("/frame/of/{rig_id}", status_code=202, openapi_extra=ANY_BODY)
 async def measure_frame(
-    rig_id: Identifier, request: Request, crew: CrewDep, store: StoreDep, name: FrameName = "frame"
+    rig_id: Identifier, request: Request, workers: CrewDep, store: StoreDep, name: FrameName = "frame"
 ) -> JobTold:
     """Measure a light frame in FITS that a rig took, of up to 450 MB; what was measured is kept, the frame is not."""
     await run_in_threadpool(store.rigs.get, rig_id)
-    return _told(await received("frame", request, crew, True, rig=rig_id, name=name))
+    return _told(await received("frame", request, workers, True, rig=rig_id, name=name))
 
 
-async def received(kind: str, request: Request, crew: Crew, keep: bool, **more: str) -> Job:
+async def received(kind: str, request: Request, workers: Workers, keep: bool, **more: str) -> Job:
     """Take a body to disk and have a job done over it."""
-    path = await run_in_threadpool(crew.room_for, secrets.token_hex(8))
+    path = await run_in_threadpool(workers.room_for, secrets.token_hex(8))
     try:
         with path.open("xb") as held:
             async for piece in request.stream():
                 await run_in_threadpool(held.write, piece)
-        job = await run_in_threadpool(lambda: crew.ask(kind, path, keep, **more))
+        job = await run_in_threadpool(lambda: workers.ask(kind, path, keep, **more))
     except BaseException as error:
         path.unlink(missing_ok=True)
         if isinstance(error, ClientDisconnect):
@@ -81,7 +81,7 @@ async def received(kind: str, request: Request, crew: Crew, keep: bool, **more: 
                 507, f"the file cannot be put on the disk: {error.strerror}. Nothing was read"
             ) from None
         raise
-    crew.take(job)
+    workers.take(job)
     return job
 
 

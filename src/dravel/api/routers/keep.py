@@ -75,7 +75,7 @@ def restore(given: RestoreAsked, store: StoreDep) -> KeepView:
     """Put a backup in the place of the data; what is there now is backed up first."""
     folder = _folder(store)
     named = next(
-        (one for one in backups.backups(folder, store.database.path.stem) if one.path.name == given.name), None
+        (backup for backup in backups.backups(folder, store.database.path.stem) if backup.path.name == given.name), None
     )
     if named is None:
         raise HTTPException(404, f"name: there is no backup {given.name}")
@@ -90,7 +90,8 @@ def restore(given: RestoreAsked, store: StoreDep) -> KeepView:
 def fetch_backup(name: str, store: StoreDep) -> FileResponse:
     """A backup as a file, to be kept elsewhere."""
     named = next(
-        (one for one in backups.backups(_folder(store), store.database.path.stem) if one.path.name == name), None
+        (backup for backup in backups.backups(_folder(store), store.database.path.stem) if backup.path.name == name),
+        None,
     )
     if named is None:
         raise HTTPException(404, f"name: there is no backup {name[:80]}")
@@ -116,11 +117,11 @@ def export(store: StoreDep) -> FileResponse:
 
 
 @router.post("/keep/import", openapi_extra=ANY_BODY)
-async def take_in(request: Request, store: StoreDep, crew: CrewDep) -> TakenIn:
+async def take_in(request: Request, store: StoreDep, workers: CrewDep) -> TakenIn:
     """Take in what an archive holds and is not here; nothing that is here is changed. The archive is the body. It is read as a
     job, which is waited for; whoever wants to watch it asks for the job itself.
     """
-    job = await received("archive", request, crew, True)
+    job = await received("archive", request, workers, True)
     try:
         while not (now := await run_in_threadpool(store.jobs.get, job.id)).ended:
             await asyncio.sleep(LOOK_S)
@@ -149,11 +150,11 @@ def _folder(store: Store) -> Path:
 
 def _view(store: Store, folder: Path, failed: str) -> KeepView:
     path = store.database.path
-    found = backups.backups(folder, path.stem)
+    result = backups.backups(folder, path.stem)
     return KeepView(
         backups=tuple(
-            BackupShown(name=one.path.name, made=one.made.astimezone(), size=one.size, daily=one.daily) for one in found
+            BackupShown(name=item.path.name, made=item.made.astimezone(), size=item.size, daily=item.daily) for item in result
         ),
-        last=found[0].made.astimezone() if found else None, folder=str(folder), data=str(path),
+        last=result[0].made.astimezone() if result else None, folder=str(folder), data=str(path),
         size=path.stat().st_size if path.exists() else 0, failed=failed,
     )  # fmt: skip

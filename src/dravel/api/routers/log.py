@@ -6,17 +6,17 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
 
-from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.deps import PreferencesDep, StoreDep
 from dravel.api.files import a_file
 from dravel.api.routers.rigs import Base, RigKept, kept_rig
 from dravel.api.tonight import ClockDep
 from dravel.core.log.as_built import AsBuilt, as_built
 from dravel.core.log.finish import ToFinish, to_finish
 from dravel.core.log.hands import PartInHands, in_hands
-from dravel.core.log.light import LightTotal, TargetLight, by_target, called_by, framed, totals, under_keys, wishes_of
+from dravel.core.log.light import LightTotal, TargetLight, by_target, called_by, framed, goals_of, totals, under_keys
 from dravel.core.log.month import MonthEntry, MonthOfNights, month_of
 from dravel.core.log.worked import WorkedMarks, taken_over, worked
-from dravel.core.model import Practice, Rig
+from dravel.core.model import Preferences, Rig
 from dravel.core.model.base import WHOLE, Evening, Identifier, Model
 from dravel.core.model.session import WorkedMark
 from dravel.core.overview.change import Change, change_of
@@ -72,28 +72,30 @@ class RigsOfNight(Model):
 
 
 @router.get("/log/totals")
-def read_totals(store: StoreDep, practice: PracticeDep) -> LogTotals:
+def read_totals(store: StoreDep, preferences: PreferencesDep) -> LogTotals:
     """Light kept over all nights against what is wished; rehearsals count for nothing."""
-    return _totals(store, practice)
+    return _totals(store, preferences)
 
 
 @router.get("/log/finish")
-def read_finish(store: StoreDep, practice: PracticeDep, clock: ClockDep) -> list[ToFinish]:
+def read_finish(store: StoreDep, preferences: PreferencesDep, clock: ClockDep) -> list[ToFinish]:
     """What to finish next: what is begun and open, by season and moon."""
-    lights = _totals(store, practice).targets
-    begun = {one.rig_id for one in lights if one.open_s}
-    rigs = [(one.id, STEPS.context(one.rig, practice)) for one in store.rigs.all() if one.id in begun]
+    lights = _totals(store, preferences).targets
+    begun = {light.rig_id for light in lights if light.open_s}
+    rigs = [(rig.id, STEPS.context(rig.rig, preferences)) for rig in store.rigs.all() if rig.id in begun]
     site = next((context.rig.site for _, context in rigs if context.rig.site), None)
     return list(to_finish(lights, rigs, clock(site)))
 
 
 @router.get("/log/marks/{rig_id}")
-def read_marks(rig_id: Identifier, store: StoreDep, practice: PracticeDep, temperature_c: Warmth = None) -> WorkedMarks:
+def read_marks(
+    rig_id: Identifier, store: StoreDep, preferences: PreferencesDep, temperature_c: Warmth = None
+) -> WorkedMarks:
     """The marks that worked on a rig, and where focus should lie at a temperature, else at the site's usual one."""
     rig = store.rigs.get(rig_id).rig
     if temperature_c is None and rig.site is not None:
         temperature_c = rig.site.night_temperature_c
-    return worked(STEPS.context(rig, practice), store.sessions.marks(rig_id), temperature_c)
+    return worked(STEPS.context(rig, preferences), store.sessions.marks(rig_id), temperature_c)
 
 
 @router.post("/log/marks/{rig_id}/take")
@@ -115,24 +117,24 @@ def take_in_hand(given: MarkInHand) -> Rig:
 
 
 @router.get("/log/as-built/{rig_id}")
-def read_as_built(rig_id: Identifier, store: StoreDep, practice: PracticeDep) -> BuiltView:
+def read_as_built(rig_id: Identifier, store: StoreDep, preferences: PreferencesDep) -> BuiltView:
     """Everything measured on a rig beside its design; with a pinned revision, what the newest would change of it."""
     kept, pinned = store.rigs.get(rig_id), store.rigs.as_built(rig_id)
-    context = STEPS.context(kept.rig, practice)
-    found = as_built(context, store.sessions.marks(rig_id), [one.reading for one in store.frames.of(rig_id)])
+    context = STEPS.context(kept.rig, preferences)
+    result = as_built(context, store.sessions.marks(rig_id), [item.reading for item in store.frames.of(rig_id)])
     change = None
     if pinned is not None and pinned != kept.revision:
-        change = change_of(STEPS.context(store.rigs.revision(rig_id, pinned).rig, practice), kept.rig)
+        change = change_of(STEPS.context(store.rigs.revision(rig_id, pinned).rig, preferences), kept.rig)
     return BuiltView(
-        rows=found.rows, changes=found.changes, revision=kept.revision, pinned=pinned, change=change
+        rows=result.rows, changes=result.changes, revision=kept.revision, pinned=pinned, change=change
     )  # fmt: skip
 
 
 @router.put("/log/as-built/{rig_id}")
-def pin(rig_id: Identifier, given: Pinned, store: StoreDep, practice: PracticeDep) -> BuiltView:
+def pin(rig_id: Identifier, given: Pinned, store: StoreDep, preferences: PreferencesDep) -> BuiltView:
     """Say which revision stands outside."""
     store.rigs.pin(rig_id, given.revision)
-    return read_as_built(rig_id, store, practice)
+    return read_as_built(rig_id, store, preferences)
 
 
 @router.post("/log/hands")
@@ -143,35 +145,35 @@ def read_hands(given: RigsOfNight, store: StoreDep) -> list[PartInHands]:
 
 @router.get("/log/month")
 def read_month(
-    store: StoreDep, practice: PracticeDep, clock: ClockDep, month: Evening | None = None,
+    store: StoreDep, preferences: PreferencesDep, clock: ClockDep, month: Evening | None = None,
     site: Annotated[str | None, Query(max_length=80)] = None,
 ) -> MonthOfNights | None:  # fmt: skip
     """A month of nights at a site (the first kept where none is named): moon, darkness, what was shot, what is planned."""
-    return _month(store, practice, clock, month, site)
+    return _month(store, preferences, clock, month, site)
 
 
 @router.get("/log/calendar", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
 def read_calendar(
-    store: StoreDep, practice: PracticeDep, clock: ClockDep, month: Evening | None = None,
+    store: StoreDep, preferences: PreferencesDep, clock: ClockDep, month: Evening | None = None,
     site: Annotated[str | None, Query(max_length=80)] = None,
 ) -> Response:  # fmt: skip
     """The same month as iCalendar."""
-    found = _month(store, practice, clock, month, site)
-    made = log_calendar.as_ics(found.nights if found else (), datetime.now(UTC))
-    name = f"nights-{found.first:%Y-%m}.ics" if found else "nights.ics"
+    result = _month(store, preferences, clock, month, site)
+    made = log_calendar.as_ics(result.nights if result else (), datetime.now(UTC))
+    name = f"nights-{result.first:%Y-%m}.ics" if result else "nights.ics"
     return a_file(made, "text/calendar", name)
 
 
-def _totals(store: Store, practice: Practice) -> LogTotals:
-    asked = store.rigs.each(_asked, practice)
-    rows = under_keys(store.sessions.light(), {rig_id: one.called for rig_id, one in asked})
-    names = {rig_id: one.name for rig_id, one in asked} | {
+def _totals(store: Store, preferences: Preferences) -> LogTotals:
+    asked = store.rigs.each(_asked, preferences)
+    rows = under_keys(store.sessions.light(), {rig_id: item.called for rig_id, item in asked})
+    names = {rig_id: item.name for rig_id, item in asked} | {
         rig_id: name for rig_id, _, name in store.rigs.names()
     }  # fmt: skip
     lights = totals(
-        rows, names, {rig_id: one.wishes for rig_id, one in asked},
-        {key: name for _, one in asked for key, name, _ in one.targets},
-        {(rig_id, key): str(words) for rig_id, one in asked for key, _, words in one.targets},
+        rows, names, {rig_id: item.goals for rig_id, item in asked},
+        {key: name for _, item in asked for key, name, _ in item.targets},
+        {(rig_id, key): str(words) for rig_id, item in asked for key, _, words in item.targets},
     )  # fmt: skip
     return LogTotals(
         lights=lights, targets=by_target(lights, rows), nights=len({row.night for row in rows if row.kept}),
@@ -182,17 +184,17 @@ def _totals(store: Store, practice: Practice) -> LogTotals:
 class _Asked:
     """What a rig is to collect, its name and its targets' names."""
 
-    def __init__(self, rig: Rig, practice: Practice) -> None:
-        self.name, self.wishes, self.called = rig.name, wishes_of(rig, practice), called_by(rig)
-        self.targets = tuple((one.target.key, one.target.name, framed(one)) for one in rig.framings)
+    def __init__(self, rig: Rig, preferences: Preferences) -> None:
+        self.name, self.goals, self.called = rig.name, goals_of(rig, preferences), called_by(rig)
+        self.targets = tuple((framing.target.key, framing.target.name, framed(framing)) for framing in rig.framings)
 
 
-def _asked(rig: Rig, practice: Practice) -> _Asked:
-    return _Asked(rig, practice)
+def _asked(rig: Rig, preferences: Preferences) -> _Asked:
+    return _Asked(rig, preferences)
 
 
 def _month(
-    store: Store, practice: Practice, clock: ClockDep, month: date | None, site: str | None
+    store: Store, preferences: Preferences, clock: ClockDep, month: date | None, site: str | None
 ) -> MonthOfNights | None:
     place = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
     if place is None:
@@ -200,16 +202,16 @@ def _month(
     first = (month or clock(place)).replace(day=1)
     last = first.replace(day=28)
     entries = [
-        MonthEntry(night=one.night, rig=one.rig, words=one.targets or "no subs", light_s=one.light_s, simulated=one.simulated)
-        for one in store.sessions.shot(first.isoformat(), f"{last:%Y-%m}-31")
+        MonthEntry(night=item.night, rig=item.rig, words=item.targets or "no subs", light_s=item.light_s, simulated=item.simulated)
+        for item in store.sessions.shot(first.isoformat(), f"{last:%Y-%m}-31")
     ]  # fmt: skip
     for _, planned in store.rigs.each(_planned):
-        entries += [one for one in planned if one.night.startswith(f"{first:%Y-%m}")]
-    return month_of(first, place, practice.darkness, entries, clock(place))
+        entries += [item for item in planned if item.night.startswith(f"{first:%Y-%m}")]
+    return month_of(first, place, preferences.darkness, entries, clock(place))
 
 
 def _planned(rig: Rig) -> tuple[MonthEntry, ...]:
     return tuple(
-        MonthEntry(night=one.night.isoformat(), rig=rig.name, words=one.target.name, planned=True)
-        for one in rig.framings if one.night is not None
+        MonthEntry(night=framing.night.isoformat(), rig=rig.name, words=framing.target.name, planned=True)
+        for framing in rig.framings if framing.night is not None
     )  # fmt: skip

@@ -6,7 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query
 from pydantic import Field
 
-from dravel.api.deps import BodyDep, PracticeDep, StoreDep
+from dravel.api.deps import BodyDep, PreferencesDep, StoreDep
 from dravel.api.tonight import ClockDep, TrueClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.core.model import HorizonPoint, Rig, Site, Target
@@ -82,12 +82,12 @@ class TimeZone(Model):
 
 
 @router.post("/sky/night")
-def night(given: TargetNight, practice: PracticeDep, clock: ClockDep) -> NightAnswer:
+def night(given: TargetNight, preferences: PreferencesDep, clock: ClockDep) -> NightAnswer:
     """Night curve of a target, and its year from tonight on."""
     today = clock(given.site)
     return NightAnswer(
-        night=night_curve(given.target, given.site, given.on or today, practice),
-        year=year_strip(given.target, given.site, today, practice),
+        night=night_curve(given.target, given.site, given.on or today, preferences),
+        year=year_strip(given.target, given.site, today, preferences),
     )
 
 
@@ -101,32 +101,32 @@ def evening(
 
 
 @router.post("/sky/ranking")
-def ranking(given: RankingAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> RankingAnswer:
+def ranking(given: RankingAsked, store: StoreDep, preferences: PreferencesDep, clock: ClockDep) -> RankingAnswer:
     """The whole catalogue (or the user's own list) ranked for a rig, a site and a night."""
     site = store.sites.get(given.site).body if given.site else given.rig.site
     if site is None:
         return RankingAnswer(facts=None, because="no site for this rig")
     seen = night_of(site, given.on or clock(site))
-    facts = night_facts(seen, practice)
-    rigs, told = [], []
-    for rig in (given.rig, *(store.rigs.get(one).rig for one in given.beside)):
-        able, because = rig_for_night(STEPS.context(rig, practice))
+    facts = night_facts(seen, preferences)
+    rigs, answer = [], []
+    for rig in (given.rig, *(store.rigs.get(item).rig for item in given.beside)):
+        able, because = rig_for_night(STEPS.context(rig, preferences))
         if able is None:
-            told.append(because)
+            answer.append(because)
         else:
             own = bodies_on(seen) if "planetary" in rig.purposes and not given.kinds else None
             rigs.append((rig.name if given.beside else "", able, own))
     ranked: list[tuple[str, tuple[Worth, ...]]] = []
     for name, able, own in rigs:
-        ranked.append((name, rank_moving(own or (), able, seen, practice)))
+        ranked.append((name, rank_moving(own or (), able, seen, preferences)))
     for targets in _lists(given, store):
         fixed = tuple(target for target in targets if target.body is None)
         moving = tuple(placed(target, seen) for target in targets if target.body is not None)
-        there = standing(facts_of(fixed), seen, practice)  # the same for every rig
+        there = standing(facts_of(fixed), seen, preferences)  # the same for every rig
         for name, able, own in rigs:
-            best = rank(fixed, able, seen, practice, beginner=given.beginner, there=there)
-            ranked.append((name, best + rank_moving(moving if own is None else (), able, seen, practice)))
-    return RankingAnswer(facts=facts, best=best_of(ranked), because="" if rigs else told[0])
+            best = rank(fixed, able, seen, preferences, beginner=given.beginner, there=there)
+            ranked.append((name, best + rank_moving(moving if own is None else (), able, seen, preferences)))
+    return RankingAnswer(facts=facts, best=best_of(ranked), because="" if rigs else answer[0])
 
 
 def _lists(given: RankingAsked, store: Store) -> Iterator[tuple[Target, ...]]:

@@ -81,7 +81,7 @@ def _kept(store: Store, kind: Literal["session", "part"], of_id: str, given: Pat
 @router.get("/papers/of/{kind}/{of_id}")
 def list_papers(kind: Literal["session", "part"], of_id: Identifier, store: StoreDep) -> list[PaperShown]:
     """The pictures of a session, or the documents of a part."""
-    return [paper_shown(one) for one in store.papers.of(kind, [of_id])]
+    return [paper_shown(item) for item in store.papers.of(kind, [of_id])]
 
 
 @router.get(

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
 
-from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
+from dravel.api.deps import BodyDep, KeyDep, PreferencesDep, StoreDep, once
 from dravel.api.files import a_file
 from dravel.api.tonight import ClockDep
 from dravel.core.model import Rig
@@ -108,31 +108,33 @@ class RevisionKept(Model):
 
 @router.get("/board")
 def read_board(
-    store: StoreDep, practice: PracticeDep, clock: ClockDep, site: str | None = None, rigs_from: First = 0,
+    store: StoreDep, preferences: PreferencesDep, clock: ClockDep, site: str | None = None, rigs_from: First = 0,
     targets_from: First = 0,
 ) -> BoardPage:  # fmt: skip
     """Rigs against listed targets, at a site (the first kept when none is named) on the night: a page of each."""
     rigs = [(record.id, record.revision, record.rig) for record in store.rigs.all(rigs_from, MOST_ROWS)]
     targets = [entry.body for entry in store.targets.all(targets_from, MOST_COLUMNS)]
     kept = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
-    told = board(rigs, targets, practice, kept, clock(kept), clock)
+    answer = board(rigs, targets, preferences, kept, clock(kept), clock)
     return BoardPage.model_construct(
-        **vars(told),
+        **vars(answer),
         rigs_from=rigs_from, rigs_most=MOST_ROWS, rigs_of=store.rigs.count(),
         targets_from=targets_from, targets_most=MOST_COLUMNS, targets_of=store.targets.count(),
     )  # fmt: skip
 
 
 @router.get("/board/suits")
-def read_suits(store: StoreDep, practice: PracticeDep, clock: ClockDep, site: str | None = None) -> RigsForTargets:
+def read_suits(
+    store: StoreDep, preferences: PreferencesDep, clock: ClockDep, site: str | None = None
+) -> RigsForTargets:
     """Which rig for which target on the night, and the sizes that no rig frames well; of the Board's first page."""
-    return rigs_for_targets(read_board(store, practice, clock, site))
+    return rigs_for_targets(read_board(store, preferences, clock, site))
 
 
 @router.get("/board/score")
 def read_score(
     store: StoreDep,
-    practice: PracticeDep,
+    preferences: PreferencesDep,
     clock: ClockDep,
     rig: Identifier,
     target: Identifier,
@@ -142,7 +144,7 @@ def read_score(
     kept = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
     if kept is None:
         return None
-    return score(store.rigs.get(rig).rig, store.targets.get(target).body, practice, kept, clock(kept))
+    return score(store.rigs.get(rig).rig, store.targets.get(target).body, preferences, kept, clock(kept))
 
 
 @router.get("/rigs")

@@ -11,10 +11,10 @@ from pydantic import AwareDatetime, Field
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import StreamingResponse
 
-from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.deps import PreferencesDep, ShelfDep, StoreDep
 from dravel.api.routers.evening import NightWanted, asked_for
 from dravel.api.tonight import ClockDep, NowDep
-from dravel.core.model import Part, Practice
+from dravel.core.model import Part, Preferences
 from dravel.core.model.base import Model, Quantity
 from dravel.core.model.session import SessionRecord
 from dravel.core.model.words import Text
@@ -159,10 +159,10 @@ def router() -> APIRouter:
 
 
 def begin_night(
-    given: NightBegun, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep, now: NowDep
+    given: NightBegun, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep, now: NowDep
 ) -> NightState:
     """Begin the planned night, or rehearse it. One runs at a time."""
-    contexts, site, day = asked_for(given.asked, practice, shelf, store, clock)
+    contexts, site, day = asked_for(given.asked, preferences, shelf, store, clock)
     plan = tonight(
         contexts, site, day, free_from_h=given.asked.free_from_h, free_until_h=given.asked.free_until_h,
         pins=given.asked.pins,
@@ -178,7 +178,7 @@ def begin_night(
     )
     body = NightBody(
         asked=given.asked, plan=plan, revisions={rig_id: store.rigs.get(rig_id).revision for rig_id, _ in contexts},
-        anchors=(anchor,), rehearsal=given.rehearsal, facts={rig_id: facts_of(one) for rig_id, one in contexts},
+        anchors=(anchor,), rehearsal=given.rehearsal, facts={rig_id: facts_of(item) for rig_id, item in contexts},
     )  # fmt: skip
     try:
         night = store.nights.begin(body.model_dump_json(), given.id)
@@ -194,14 +194,16 @@ def read_night(store: StoreDep, now: NowDep) -> NightState:
 
 
 def mark_night(
-    given: MarksGiven, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep, now: NowDep
+    given: MarksGiven, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep, now: NowDep
 ) -> NightState:
     """Keep marks, each once. After `clear` and `skip` the rest of the night is planned anew."""
     body = _body(store.nights.get(given.night))
-    night = store.nights.mark(given.night, [(one.id, _mark(body, one, now).model_dump_json()) for one in given.marks])
+    night = store.nights.mark(
+        given.night, [(mark.id, _mark(body, mark, now).model_dump_json()) for mark in given.marks]
+    )
     # The marks are kept now, whatever comes of the plan; it is made outside of a write, and again where others marked meanwhile.
     while not night.ended and _body(night).planned_after != _changing(night):
-        made = _replanned(night, practice, shelf, store, clock, now)
+        made = _replanned(night, preferences, shelf, store, clock, now)
         night = store.nights.put(night.id, made, night.version) or store.nights.get(night.id)
     return _state(night, now)
 
@@ -225,10 +227,10 @@ def end_night(given: NightNamed, store: StoreDep, now: NowDep) -> NightState:
     """End the night; what each rig shot of it is kept as a session."""
     night = store.nights.get(given.night)
     kept = store.nights.end(night.id, _records(night, now))
-    for one in kept:
-        store.frames.link_within(one.id, one.record)
+    for item in kept:
+        store.frames.link_within(item.id, item.record)
     state = _state(store.nights.get(night.id), now)
-    return state.model_copy(update={"sessions": tuple(SessionKept(id=one.id, record=one.record) for one in kept)})
+    return state.model_copy(update={"sessions": tuple(SessionKept(id=entry.id, record=entry.record) for entry in kept)})
 
 
 def watch_night(store: StoreDep) -> StreamingResponse:
@@ -261,7 +263,7 @@ def _body(night: KeptNight) -> NightBody:
 
 def _at(body: NightBody, when: datetime) -> float:
     """The night's own clock at a moment, seconds from noon."""
-    anchor = next((one for one in reversed(body.anchors) if one.at <= when), body.anchors[0])
+    anchor = next((item for item in reversed(body.anchors) if item.at <= when), body.anchors[0])
     return min(max(anchor.night_s + (when - anchor.at).total_seconds() * anchor.speed, 0.0), NIGHT_S)
 
 
@@ -275,16 +277,16 @@ def _mark(body: NightBody, given: MarkGiven, now: datetime) -> NightMark:
 
 
 def _marks(night: KeptNight) -> tuple[NightMark, ...]:
-    return tuple(NightMark.model_validate_json(one) for one in night.marks)
+    return tuple(NightMark.model_validate_json(mark) for mark in night.marks)
 
 
 def _changing(night: KeptNight) -> int:
     """How many marks there are after which the rest of the night is planned anew."""
-    return sum(one.kind in ("clear", "skip") for one in _marks(night))
+    return sum(mark.kind in ("clear", "skip") for mark in _marks(night))
 
 
 def _replanned(
-    night: KeptNight, practice: Practice, shelf: tuple[Part, ...], store: Store, clock: ClockDep, now: datetime
+    night: KeptNight, preferences: Preferences, shelf: tuple[Part, ...], store: Store, clock: ClockDep, now: datetime
 ) -> str:
     """The night's text with the rest of it planned anew, from what was kept up to now; what was put by hand and has not
     begun stays where it was put. Where it cannot be planned the old plan goes on, and says so.
@@ -295,7 +297,7 @@ def _replanned(
     steps = {rig.rig_id: rig.steps for rig in body.plan.rigs}
     try:
         contexts, site, day = asked_for(
-            body.asked.model_copy(update={"night": body.plan.day}), practice, shelf, store, clock
+            body.asked.model_copy(update={"night": body.plan.day}), preferences, shelf, store, clock
         )
     except (HTTPException, LookupError) as error:
         because = error.detail if isinstance(error, HTTPException) else error
@@ -303,7 +305,7 @@ def _replanned(
     spans, rest, underway = clouds(marks), [], {}
     for rig_id, context in contexts:
         rig, begun = left_of(context.rig, steps.get(rig_id, ()), at_s, spans, skipped(marks, rig_id))
-        rest.append((rig_id, STEPS.context(rig, practice, shelf, tonight=day)))
+        rest.append((rig_id, STEPS.context(rig, preferences, shelf, tonight=day)))
         underway[rig_id] = begun
     pins = {
         rig_id: {key: slot for key, slot in put.items() if slot * SLOT_S >= at_s}
@@ -329,26 +331,27 @@ def _played(body: NightBody, until_s: float) -> Rehearsal:
 
 def _records(night: KeptNight, now: datetime) -> list[SessionRecord]:
     body, marks = _body(night), _marks(night)
-    at_s, found = _at(body, now), []
+    at_s, result = _at(body, now), []
     played = {rig.rig_id: rig for rig in _played(body, at_s).rigs} if body.rehearsal else {}
     for rig in body.plan.rigs:
         if not rig.steps or rig.steps[0].start_s >= at_s:
             continue
-        told: list[tuple[float, str]] = [(one.at_s, _told(one)) for one in marks if one.rig in ("", rig.rig_id)]
+        lines: list[tuple[float, str]] = [(mark.at_s, _told(mark)) for mark in marks if mark.rig in ("", rig.rig_id)]
         if rig.rig_id in played:
             frames = played[rig.rig_id].frames
-            told += [
-                (one.at_s, f"{one.what}: {one.does}" if one.does else one.what) for one in played[rig.rig_id].events
+            lines += [
+                (event.at_s, f"{event.what}: {event.does}" if event.does else event.what)
+                for event in played[rig.rig_id].events
             ]
         else:
             frames = frames_of(rig.steps, at_s, clouds(marks))
         seed = body.rehearsal.seed if body.rehearsal else None
-        found.append(
+        result.append(
             record(
-                body.plan, rig.rig_id, body.revisions.get(rig.rig_id, 0), frames, sorted(told), seed=seed, until_s=at_s
+                body.plan, rig.rig_id, body.revisions.get(rig.rig_id, 0), frames, sorted(lines), seed=seed, until_s=at_s
             )
         )
-    return found
+    return result
 
 
 def _told(mark: NightMark) -> str:

@@ -6,7 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query
 from pydantic import Field
 
-from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.deps import PreferencesDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.objects import catalogue
 from dravel.core.model.base import WHOLE, Evening, Identifier, Model
@@ -54,7 +54,7 @@ class YearsAsked(Model):
 
 
 @router.post("/sky/objects")
-def objects(given: SearchAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> SearchAnswer:
+def objects(given: SearchAsked, store: StoreDep, preferences: PreferencesDep, clock: ClockDep) -> SearchAnswer:
     """Catalogue objects by what they are, how they stand on a night, and whether they fit a rig."""
     site = store.sites.get(given.site).body if given.site else None
     day = given.on or clock(site)
@@ -67,39 +67,42 @@ def objects(given: SearchAsked, store: StoreDep, practice: PracticeDep, clock: C
         wanted = wanted.model_copy(update={"hours": ENOUGH_HOURS})
     field = least = None
     if given.rig:
-        known = as_other(store.rigs.get(given.rig).rig, practice)
+        known = as_other(store.rigs.get(given.rig).rig, preferences)
         field, least = known[1:] if known else (None, None)
     try:
-        found, total = find(catalogue().everything(), wanted, practice, night, field, given.most, least)
+        result, total = find(catalogue().everything(), wanted, preferences, night, field, given.most, least)
     except ValueError as error:
         raise HTTPException(422, str(error)) from None
-    return SearchAnswer(found=found, total=total)
+    return SearchAnswer(found=result, total=total)
 
 
 @router.post("/sky/years")
-def years(given: YearsAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> list[ListedYear]:
+def years(given: YearsAsked, store: StoreDep, preferences: PreferencesDep, clock: ClockDep) -> list[ListedYear]:
     """The years of some of the targets the user keeps, at a site; those that are not kept are left out."""
     place = store.sites.get(given.site).body
     first = clock(place)
     return [
-        ListedYear(id=entry.id, name=entry.body.name, year=year_strip(entry.body, place, first, practice))
+        ListedYear(id=entry.id, name=entry.body.name, year=year_strip(entry.body, place, first, preferences))
         for entry in store.targets.some(given.targets)
     ]
 
 
 @router.get("/sky/months")
 def suited(
-    store: StoreDep, practice: PracticeDep, clock: ClockDep, site: Annotated[str | None, Query(max_length=80)] = None
+    store: StoreDep,
+    preferences: PreferencesDep,
+    clock: ClockDep,
+    site: Annotated[str | None, Query(max_length=80)] = None,
 ) -> Months | None:
     """Which rig each month suits, at a site (the first kept when none is named)."""
     place = store.sites.get(site).body if site else next((entry.body for entry in store.sites.all()), None)
     if place is None:
         return None
-    rigs = other_rigs(store.rigs.each(as_other, practice))
+    rigs = other_rigs(store.rigs.each(as_other, preferences))
     return months(
         [(rig.rig_id, rig.name, rig.field, rig.least) for rig in rigs],
         catalogue().everything(),
         place,
         clock(place),
-        practice,
+        preferences,
     )

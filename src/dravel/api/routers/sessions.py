@@ -6,12 +6,12 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query, Response
 from pydantic import Field
 
-from dravel.api.deps import KeyDep, PracticeDep, StoreDep, once
+from dravel.api.deps import KeyDep, PreferencesDep, StoreDep, once
 from dravel.api.files import a_file
 from dravel.api.routers.papers import PaperShown, paper_shown
 from dravel.api.tonight import TrueClockDep
+from dravel.core.log.checks import TypedSession, session_warnings, whole
 from dravel.core.log.from_frames import nights_of
-from dravel.core.log.heed import TypedSession, heed, whole
 from dravel.core.model import Site
 from dravel.core.model.base import WHOLE, Identifier, Model, YesNo
 from dravel.core.model.session import SORTS, MarkSort, SessionRecord
@@ -95,7 +95,7 @@ def list_sessions(
 @router.get("/sessions/light.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
 def light_csv(store: StoreDep) -> Response:
     """Every session's subs as CSV, a line for each kind."""
-    bodies = (one.record.model_dump(mode="json") for one in store.sessions.all(0, MOST_LINES))
+    bodies = (session.record.model_dump(mode="json") for session in store.sessions.all(0, MOST_LINES))
     return a_file(everything.light_csv(bodies), "text/csv", "light.csv")
 
 
@@ -103,8 +103,8 @@ def light_csv(store: StoreDep) -> Response:
 def mark_sorts() -> list[MarkSortShown]:
     """What can be marked in a session."""
     return [
-        MarkSortShown(sort=key, title=one.title, unit=one.unit, low=one.low, high=one.high)
-        for key, one in SORTS.items()
+        MarkSortShown(sort=key, title=item.title, unit=item.unit, low=item.low, high=item.high)
+        for key, item in SORTS.items()
     ]
 
 
@@ -116,13 +116,13 @@ def read_session(session_id: Identifier, store: StoreDep, clock: TrueClockDep) -
 
 @router.post("/sessions", status_code=201)
 def type_session(
-    given: TypedSession, store: StoreDep, practice: PracticeDep, clock: TrueClockDep, key: KeyDep = ""
+    given: TypedSession, store: StoreDep, preferences: PreferencesDep, clock: TrueClockDep, key: KeyDep = ""
 ) -> SessionShown:
     """Keep a night as it was typed. Asked again under the same key, it is the one that was kept."""
     rig = store.rigs.get(given.rig_id)
     site = _site(store, given.site, given.rig_id)
     try:
-        record = whole(given, rig.rig.name, store.rigs.as_built(given.rig_id) or rig.revision, site, practice)
+        record = whole(given, rig.rig.name, store.rigs.as_built(given.rig_id) or rig.revision, site, preferences)
     except ValueError as error:
         raise HTTPException(422, _plainly(error)) from None
     kept = once(store.sessions.add, record, key=key or None)
@@ -149,40 +149,40 @@ def put_session_away(session_id: Identifier, given: Away, store: StoreDep, clock
 def from_frames(given: FramesOf, store: StoreDep, clock: TrueClockDep) -> FromFrames:
     """Make sessions of a rig's measured frames that no session has yet, one a night."""
     kept = store.rigs.get(given.rig_id)
-    found, told = nights_of(store.frames.unlinked(given.rig_id), given.rig_id, kept.rig, kept.revision)
+    result, answer = nights_of(store.frames.unlinked(given.rig_id), given.rig_id, kept.rig, kept.revision)
     made = []
     with store.database.write():
-        for night in found:
+        for night in result:
             session = store.sessions.add(night.record)
             store.frames.link(session.id, night.frames)
             made.append(session)
     if not made:
-        told = (
-            *told,
+        answer = (
+            *answer,
             text("there are no frames of this rig that say when they were taken and belong to no session yet"),
         )
-    return FromFrames(sessions=tuple(_told(store, one, clock(kept.rig.site)) for one in made), told=told)
+    return FromFrames(sessions=tuple(_told(store, item, clock(kept.rig.site)) for item in made), told=answer)
 
 
 def _site(store: Store, name: str, rig_id: str) -> Site | None:
     own = store.rigs.get(rig_id).rig.site
     if not name or (own is not None and own.name == name):
         return own
-    return next((one.body for one in store.sites.all() if one.body.name == name), None if name else own)
+    return next((site.body for site in store.sites.all() if site.body.name == name), None if name else own)
 
 
 def _shown(store: Store, found: list[KeptSession]) -> list[SessionShown]:
-    ids = [one.id for one in found]
+    ids = [entry.id for entry in found]
     frames = store.sessions.frames(ids)
     pictures: dict[str, list[PaperShown]] = {}
-    for one in store.papers.of("session", ids):
-        pictures.setdefault(one.of_id, []).append(paper_shown(one))
+    for item in store.papers.of("session", ids):
+        pictures.setdefault(item.of_id, []).append(paper_shown(item))
     return [
         SessionShown(
-            id=one.id, version=one.version, record=one.record, frames=frames.get(one.id, 0),
-            pictures=tuple(pictures.get(one.id, ())), away=one.archived,
+            id=entry.id, version=entry.version, record=entry.record, frames=frames.get(entry.id, 0),
+            pictures=tuple(pictures.get(entry.id, ())), away=entry.archived,
         )
-        for one in found
+        for entry in found
     ]  # fmt: skip
 
 
@@ -192,12 +192,12 @@ def _told(store: Store, kept: KeptSession, today: date) -> SessionShown:
         site, away = _site(store, record.site, record.rig_id), store.rigs.is_away(record.rig_id)
     except LookupError:
         site, away = None, True
-    told = heed(
+    answer = session_warnings(
         record, kept.id, site, store.sessions.beside(record.rig_id, record.night.isoformat()), today, put_away=away
     )
-    return _shown(store, [kept])[0].model_copy(update={"told": told})
+    return _shown(store, [kept])[0].model_copy(update={"told": answer})
 
 
 def _plainly(error: ValueError) -> str:
-    found = getattr(error, "errors", None)
-    return str(found()[0]["msg"]).removeprefix("Value error, ") if found is not None else str(error)
+    result = getattr(error, "errors", None)
+    return str(result()[0]["msg"]).removeprefix("Value error, ") if result is not None else str(error)

@@ -1,4 +1,4 @@
-"""Parts, targets, sites and the practice."""
+"""Parts, targets, sites and the preferences."""
 
 from collections.abc import Iterator
 from typing import Annotated, Any, Generic, TypeVar
@@ -7,14 +7,14 @@ from fastapi import APIRouter, Response
 from pydantic import Field, create_model
 from starlette.responses import StreamingResponse
 
-from dravel.api.deps import BodyDep, KeyDep, PracticeDep, StoreDep, once
+from dravel.api.deps import BodyDep, KeyDep, PreferencesDep, StoreDep, once
 from dravel.api.files import a_file
 from dravel.core.model import (
     CONNECTOR_SIZES,
     Assembly,
     ConnectorSize,
     Growth,
-    Practice,
+    Preferences,
     Rig,
     Site,
     Target,
@@ -80,7 +80,7 @@ def _collection(path: str, name: str, body: Any) -> None:
         def told() -> Iterator[bytes]:
             yield b"["
             for k, block in enumerate(filter(None, store_of(store).blocks())):
-                rows = (entry.model_construct(**vars(one)).model_dump_json() for one in block)
+                rows = (entry.model_construct(**vars(item)).model_dump_json() for item in block)
                 yield (b"," if k else b"") + ",".join(rows).encode()
             yield b"]"
 
@@ -101,10 +101,10 @@ def _collection(path: str, name: str, body: Any) -> None:
         return store_of(store).replace(entry_id, wanted.body, wanted.base)
 
     @router.post(f"/{path}/{{entry_id}}/touches", tags=[tag], name=f"{name}_touches", response_model=Touched)
-    def touches(entry_id: str, given: body, store: StoreDep, practice: PracticeDep) -> Any:
+    def touches(entry_id: str, given: body, store: StoreDep, preferences: PreferencesDep) -> Any:
         """What keeping it so would do in every rig that has it; nothing is kept."""
-        found, more = store_of(store).touches(entry_id, given, MOST_TOLD)
-        return Touched(rigs=tuple(_touched(record, rig, practice) for record, rig in found), more=more)
+        result, more = store_of(store).touches(entry_id, given, MOST_TOLD)
+        return Touched(rigs=tuple(_touched(record, rig, preferences) for record, rig in result), more=more)
 
     @router.delete(f"/{path}/{{entry_id}}", tags=[tag], name=f"archive_{name}", status_code=204)
     def archive(entry_id: str, store: StoreDep) -> None:
@@ -115,9 +115,9 @@ def _collection(path: str, name: str, body: Any) -> None:
         return store_of(store).archive(entry_id, archived=False)
 
 
-def _touched(record: RigRecord, rig: Rig, practice: Practice) -> TouchedRig:
-    told = change_of(STEPS.context(record.rig, practice), rig)
-    return TouchedRig(**dict(told), rig_id=record.id, name=record.rig.name)
+def _touched(record: RigRecord, rig: Rig, preferences: Preferences) -> TouchedRig:
+    change = change_of(STEPS.context(record.rig, preferences), rig)
+    return TouchedRig(**dict(change), rig_id=record.id, name=record.rig.name)
 
 
 @router.get("/parts.csv", tags=["parts"], response_class=Response, responses={200: {"content": {"text/csv": {}}}})
@@ -134,8 +134,8 @@ def parts_as_csv(store: StoreDep) -> Response:
 )
 def parts_from_csv(given: BodyDep, store: StoreDep, keep: bool = False) -> CsvReport:
     """Read parts from CSV. Without `keep` it only reports; with it the good lines are added."""
-    found, told = parts_in(given)
-    return kept(found, told, store.parts) if keep else told
+    result, answer = parts_in(given)
+    return kept(result, answer, store.parts) if keep else answer
 
 
 @router.get("/parts/schema", tags=["parts"])
@@ -147,7 +147,7 @@ def parts_schema() -> dict[str, Any]:
 @router.get("/connectors", tags=["parts"])
 def connectors(store: StoreDep) -> list[ConnectorSize]:
     """The connector table, the user's own sizes last."""
-    return [*CONNECTOR_SIZES.values(), *store.practice()[0].connector_sizes]
+    return [*CONNECTOR_SIZES.values(), *store.preferences()[0].connector_sizes]
 
 
 @router.get("/targets.csv", tags=["targets"], response_class=Response, responses={200: {"content": {"text/csv": {}}}})
@@ -172,8 +172,8 @@ def targets_as_votable(store: StoreDep) -> Response:
 )
 def targets_from_file(given: BodyDep, store: StoreDep, keep: bool = False) -> CsvReport:
     """Read targets from CSV or VOTable. Without `keep` it only reports; with it the good lines are added."""
-    found, told = targets_in(given)
-    return kept(found, told, store.targets) if keep else told
+    result, answer = targets_in(given)
+    return kept(result, answer, store.targets) if keep else answer
 
 
 _collection("parts", "part", AnyPart)
@@ -189,22 +189,22 @@ def assembly_facts(entry_id: str, store: StoreDep) -> AssemblyFacts:
     return facts(store.assemblies.get(entry_id).body)
 
 
-class PracticeKept(Kept[Practice]):
-    """The practice and its version."""
+class PreferencesKept(Kept[Preferences]):
+    """The preferences and its version."""
 
 
-class PracticeChanged(Changed[Practice]):
-    """A changed practice, and the version it was changed from."""
+class PreferencesChanged(Changed[Preferences]):
+    """A changed preferences, and the version it was changed from."""
 
 
-@router.get("/practice", tags=["practice"])
-def read_practice(store: StoreDep) -> PracticeKept:
-    """The user's practice."""
-    practice, version = store.practice()
-    return PracticeKept(id="practice", version=version, body=practice)
+@router.get("/preferences", tags=["preferences"])
+def read_preferences(store: StoreDep) -> PreferencesKept:
+    """The user's preferences."""
+    preferences, version = store.preferences()
+    return PreferencesKept(id="preferences", version=version, body=preferences)
 
 
-@router.put("/practice", tags=["practice"])
-def change_practice(given: PracticeChanged, store: StoreDep) -> PracticeKept:
-    """Keep a changed practice."""
-    return PracticeKept(id="practice", version=store.save_practice(given.body, given.base), body=given.body)
+@router.put("/preferences", tags=["preferences"])
+def change_preferences(given: PreferencesChanged, store: StoreDep) -> PreferencesKept:
+    """Keep a changed preferences."""
+    return PreferencesKept(id="preferences", version=store.save_preferences(given.body, given.base), body=given.body)

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query
 from pydantic import Field
 
-from dravel.api.deps import PracticeDep, StoreDep
+from dravel.api.deps import PreferencesDep, StoreDep
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.nebulae import milky_way
 from dravel.catalogue.objects import catalogue
@@ -123,10 +123,10 @@ def search(
 @router.get("/sky/patch")
 def patch(ra_deg: Ra, dec_deg: Dec, radius_deg: Annotated[float, Query(gt=0, le=30)]) -> SkyPatch:
     """Stars and objects within a radius of a point."""
-    found = []
+    results = []
     for target in catalogue().around(ra_deg, dec_deg, radius_deg, limit=24):
         x, y = project(target.ra_deg, target.dec_deg, ra_deg, dec_deg)
-        found.append(
+        results.append(
             SkyPatchObject(
                 name=target.name,
                 kind=target.kind,
@@ -143,15 +143,15 @@ def patch(ra_deg: Ra, dec_deg: Dec, radius_deg: Annotated[float, Query(gt=0, le=
         radius_deg=radius_deg,
         faintest=FAINTEST,
         stars=tuple(tuple(row) for row in rows),
-        objects=tuple(found),
+        objects=tuple(results),
         milky_way=tuple(lines_within(milky_way(), ra_deg, dec_deg, radius_deg)),
     )
 
 
 @router.post("/sky/footprint")
-def footprint(given: FootprintAsked, store: StoreDep, practice: PracticeDep, clock: ClockDep) -> FootprintAnswer:
+def footprint(given: FootprintAsked, store: StoreDep, preferences: PreferencesDep, clock: ClockDep) -> FootprintAnswer:
     """A rig's framing as polygons on a patch, with what it takes in; the moon and planets where they stand that night."""
-    context = STEPS.context(given.rig, practice, tonight=clock(given.rig.site))
+    context = STEPS.context(given.rig, preferences, tonight=clock(given.rig.site))
     field = context.field_deg
     if given.framing >= len(given.rig.framings):
         return FootprintAnswer(footprint=None, others=(), because="the rig frames no such target")
@@ -167,7 +167,7 @@ def footprint(given: FootprintAsked, store: StoreDep, practice: PracticeDep, clo
     others = []
     for rig_id in given.others:
         record = store.rigs.get(rig_id)
-        theirs = STEPS.context(record.rig, practice).field_deg
+        theirs = STEPS.context(record.rig, preferences).field_deg
         if theirs is not None:
             single = framing.model_copy(update={"columns": 1, "rows": 1})
             drawn = see(single, theirs, view.ra_deg, view.dec_deg)
@@ -187,6 +187,6 @@ def _as_listed(target: Target) -> Target | None:
 
 
 @router.post("/sky/framing")
-def new_framing(given: FramingWanted, practice: PracticeDep) -> Framing:
+def new_framing(given: FramingWanted, preferences: PreferencesDep) -> Framing:
     """The framing a target starts with on a rig: centred, along whichever side needs fewer tiles."""
-    return centred(given.target, STEPS.context(given.rig, practice).field_deg, practice)
+    return centred(given.target, STEPS.context(given.rig, preferences).field_deg, preferences)

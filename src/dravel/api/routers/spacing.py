@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Response
 from pydantic import Field
 
-from dravel.api.deps import PracticeDep, ShelfDep, StoreDep
+from dravel.api.deps import PreferencesDep, ShelfDep, StoreDep
 from dravel.api.files import a_file
 from dravel.core.model import Rig
 from dravel.core.model.base import WHOLE, Document, Identifier, Model, YesNo
@@ -51,26 +51,26 @@ class SwapWanted(Model):
 
 
 @router.post("/spacing/tray")
-def spacing_tray(given: JointGiven, practice: PracticeDep, shelf: ShelfDep) -> list[TrayPart]:
+def spacing_tray(given: JointGiven, preferences: PreferencesDep, shelf: ShelfDep) -> list[TrayPart]:
     """What fits at a joint or in place of a part, and what it would do."""
     try:
-        return list(tray(given.rig, practice, shelf, given.index, replace=given.replace))
+        return list(tray(given.rig, preferences, shelf, given.index, replace=given.replace))
     except IndexError as error:
         raise HTTPException(422, f"index: {error}") from None
 
 
 @router.post("/spacing/rings")
-def spacing_rings(given: RingsWanted, practice: PracticeDep, shelf: ShelfDep) -> RingAnswer:
+def spacing_rings(given: RingsWanted, preferences: PreferencesDep, shelf: ShelfDep) -> RingAnswer:
     """Rings that bring the sensor to its place; or the proof that there are none, and the one part that cures it."""
-    return find_rings(given.rig, practice, shelf, wished=given.wished, shop=given.shop, keep=given.keep)
+    return find_rings(given.rig, preferences, shelf, wished=given.wished, shop=given.shop, keep=given.keep)
 
 
 @router.post("/spacing/swap")
-def spacing_swap(given: SwapWanted, practice: PracticeDep, shelf: ShelfDep, store: StoreDep) -> SwapAnswer:
+def spacing_swap(given: SwapWanted, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep) -> SwapAnswer:
     """Before and after, with any part in place of another."""
     part = store.parts.get(given.part_id).body
     try:
-        return swap(given.rig, given.index, part, practice, shelf)
+        return swap(given.rig, given.index, part, preferences, shelf)
     except (IndexError, ValueError) as error:
         raise HTTPException(422, str(error)) from None
 
@@ -78,15 +78,15 @@ def spacing_swap(given: SwapWanted, practice: PracticeDep, shelf: ShelfDep, stor
 @router.get(
     "/rigs/{rig_id}/spacing-sheet.svg", response_class=Response, responses={200: {"content": {"image/svg+xml": {}}}}
 )
-def sheet_svg(rig_id: str, store: StoreDep, practice: PracticeDep) -> Response:
+def sheet_svg(rig_id: str, store: StoreDep, preferences: PreferencesDep) -> Response:
     """The spacing sheet as SVG."""
-    return Response(as_svg(spacing_sheet(store.rigs.get(rig_id).rig, practice)), media_type="image/svg+xml")
+    return Response(as_svg(spacing_sheet(store.rigs.get(rig_id).rig, preferences)), media_type="image/svg+xml")
 
 
 @router.get(
     "/rigs/{rig_id}/spacing-sheet.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}}
 )
-def sheet_pdf(rig_id: str, store: StoreDep, practice: PracticeDep) -> Response:
+def sheet_pdf(rig_id: str, store: StoreDep, preferences: PreferencesDep) -> Response:
     """The spacing sheet as PDF."""
-    made = as_pdf(spacing_sheet(store.rigs.get(rig_id).rig, practice))
+    made = as_pdf(spacing_sheet(store.rigs.get(rig_id).rig, preferences))
     return a_file(made, "application/pdf", f"{rig_id}-spacing.pdf", shown="inline")

@@ -5,7 +5,7 @@ from typing import Annotated, get_type_hints
 from fastapi import APIRouter, HTTPException, Query
 from pydantic import Field
 
-from dravel.api.deps import PracticeDep, ShelfDep, StoreDep, shelf_of
+from dravel.api.deps import PreferencesDep, ShelfDep, StoreDep, shelf_of
 from dravel.api.makers import answered
 from dravel.api.tonight import ClockDep
 from dravel.catalogue.stars import FAINTEST, stars
@@ -18,8 +18,8 @@ from dravel.core.overview.readiness import as_other, other_rigs
 from dravel.core.overview.rule_book import RulePage, page, pages
 from dravel.core.overview.strip import LightStrip, lay_out
 from dravel.core.steps import STEPS
-from dravel.core.steps.expose.view import ExposeView, expose_view
-from dravel.core.steps.guide.view import GuidePatch, draw_patch, patch_of
+from dravel.core.steps.exposure.view import ExposureView, exposure_view
+from dravel.core.steps.guiding.view import GuidePatch, draw_patch, patch_of
 from dravel.store import Unknown
 
 
@@ -68,8 +68,8 @@ def router() -> APIRouter:
     for step in STEPS:
         if step.view is not None:
             _add_view(made, step)
-    made.add_api_route("/guide/patch", guide_patch, methods=["POST"])
-    made.add_api_route("/expose", expose, methods=["POST"])
+    made.add_api_route("/guiding/patch", guide_patch, methods=["POST"])
+    made.add_api_route("/exposure", expose, methods=["POST"])
     made.add_api_route("/rules", rules, methods=["GET"])
     made.add_api_route("/rules/{code}", rule, methods=["GET"])
     made.add_api_route("/calculations/{key}", how, methods=["GET"])
@@ -81,8 +81,8 @@ def _add_view(made: APIRouter, step: Step) -> None:
     if drawn is None:
         return
 
-    def view(given: RigGiven, practice: PracticeDep, shelf: ShelfDep, clock: ClockDep) -> Model:
-        context = STEPS.context(given.rig, practice, shelf, tonight=clock(given.rig.site))
+    def view(given: RigGiven, preferences: PreferencesDep, shelf: ShelfDep, clock: ClockDep) -> Model:
+        context = STEPS.context(given.rig, preferences, shelf, tonight=clock(given.rig.site))
         return drawn(context)
 
     answer = get_type_hints(drawn)["return"]
@@ -106,39 +106,41 @@ def steps() -> list[StepPage]:
 
 def evaluate_rig(
     given: RigGiven,
-    practice: PracticeDep,
+    preferences: PreferencesDep,
     store: StoreDep,
     clock: ClockDep,
-    mends: bool = False,
+    fixes: bool = False,
     of: Annotated[Identifier | None, Query(title="Kept rig whose newest frame is judged with it")] = None,
 ) -> EvaluationAnswer:
-    """Figures, findings and light strip of an unsaved rig; with `mends` also what cures them. Nothing is kept."""
+    """Figures, findings and light strip of an unsaved rig; with `fixes` also what cures them. Nothing is kept."""
     tonight = clock(given.rig.site)
     evidence = store.frames.newest(of) if of else ()
-    if not mends:
-        evaluation = STEPS.evaluate(given.rig, practice, tonight=tonight, evidence=evidence)
+    if not fixes:
+        evaluation = STEPS.evaluate(given.rig, preferences, tonight=tonight, evidence=evidence)
     else:
         sites = [entry.body for entry in store.sites.all()]
-        others = other_rigs(store.rigs.each(as_other, practice))
+        others = other_rigs(store.rigs.each(as_other, preferences))
         evaluation = STEPS.evaluate(
-            given.rig, practice, shelf_of(store), tonight=tonight, sites=sites, others=others, evidence=evidence
+            given.rig, preferences, shelf_of(store), tonight=tonight, sites=sites, others=others, evidence=evidence
         )
-    return EvaluationAnswer.model_construct(evaluation=evaluation, strip=lay_out(given.rig, practice))
+    return EvaluationAnswer.model_construct(evaluation=evaluation, strip=lay_out(given.rig, preferences))
 
 
-def guide_patch(given: RigToGuide, practice: PracticeDep) -> GuidePatch | None:
+def guide_patch(given: RigToGuide, preferences: PreferencesDep) -> GuidePatch | None:
     """The patch of sky that the guide camera sees at a target, with real stars; nothing where it cannot be told."""
-    context = STEPS.context(given.rig, practice)
+    context = STEPS.context(given.rig, preferences)
     where = patch_of(context, given.target)
     if where is None:
         return None
     return draw_patch(context, given.target, stars().around(*where, limit=3000), FAINTEST)
 
 
-def expose(given: RigToExpose, practice: PracticeDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep) -> ExposeView:
+def expose(
+    given: RigToExpose, preferences: PreferencesDep, shelf: ShelfDep, store: StoreDep, clock: ClockDep
+) -> ExposureView:
     """How a target is exposed; kept rigs are held beside it under the same sky, those that are gone left out."""
     tonight = clock(given.rig.site)
-    context = STEPS.context(given.rig, practice, shelf, tonight=tonight)
+    context = STEPS.context(given.rig, preferences, shelf, tonight=tonight)
     others = []
     for rig_id in given.beside:
         try:
@@ -146,8 +148,8 @@ def expose(given: RigToExpose, practice: PracticeDep, shelf: ShelfDep, store: St
         except Unknown:
             continue
         moved = kept.model_copy(update={"site": given.rig.site})
-        others.append((rig_id, STEPS.context(moved, practice, tonight=tonight)))
-    return expose_view(context, given.target, others)
+        others.append((rig_id, STEPS.context(moved, preferences, tonight=tonight)))
+    return exposure_view(context, given.target, others)
 
 
 def rules() -> list[RulePage]:

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from dravel.core.design import axes
 from dravel.core.design.axes import Scores, TargetFit
-from dravel.core.design.front import Said
+from dravel.core.design.front import Outcome
 from dravel.core.design.screen import Screen
 from dravel.core.design.shop import price_of
 from dravel.core.model import Part, Rig
@@ -34,7 +34,7 @@ class Strained(Model):
 
 
 class TargetInField(Model):
-    """A target of the wish in a rig's field: its outline in degrees, turned from north through east, and what it counts."""
+    """A target of the request in a rig's field: its outline in degrees, turned from north through east, and what it counts."""
 
     name: str
     major_deg: float
@@ -52,8 +52,8 @@ class Designed(Model):
     name: str
     rig: Rig
     scores: Scores
-    strains: tuple[Strained, ...]
-    holds: int
+    warnings: tuple[Strained, ...]
+    ok: int
     trips: int
     burdens: tuple[str, ...] = Field(description="What lowers ease of use")
     facts: tuple[str, ...]
@@ -72,7 +72,7 @@ class Point(Model):
     camera: str
     guided: str
     scores: Scores
-    strains: int
+    warnings: int
     trips: int
 
 
@@ -101,7 +101,7 @@ class DesignAnswer(Model):
     choices: int = Field(description="Trains there are to choose from, whether they can be joined or not")
     trains: int = Field(description="Trains that can be joined and break no rule of their own")
     combinations: int = Field(description="Trains on mounts, supports and supplies that were looked at")
-    allowed: int = Field(description="Combinations that no necessary condition and no wish rules out")
+    allowed: int = Field(description="Combinations that no necessary condition and no request rules out")
     judged: int = Field(description="Rigs that were assembled and judged by every rule")
     ruled_out: tuple[RuledOut, ...] = ()
     reasons: tuple[Reason, ...] = ()
@@ -110,7 +110,7 @@ class DesignAnswer(Model):
     notes: tuple[Text, ...] = ()
 
 
-def point(screen: Screen, row: int, said: Said) -> Point:
+def point(screen: Screen, row: int, said: Outcome) -> Point:
     """A row that was judged, in short."""
     rig = said.whole
     train, mount = screen.trains[screen.train[row]], screen.mounts[screen.mount[row]]
@@ -120,15 +120,15 @@ def point(screen: Screen, row: int, said: Said) -> Point:
         camera=train.choice.camera.name,
         guided=train.method,
         scores=axes.score(rig, train, mount, screen.aims, screen.brief, screen.share),
-        strains=len(dict.fromkeys(said.strains)),
+        warnings=len(dict.fromkeys(said.warnings)),
         trips=said.trips,
     )
 
 
-def designed(screen: Screen, row: int, said: Said) -> Designed:
+def designed(screen: Screen, row: int, said: Outcome) -> Designed:
     """A row that was judged, told whole. Raises `ValueError` where it makes no rig."""
     rig, train, mount = said.whole, screen.trains[screen.train[row]], screen.mounts[screen.mount[row]]
-    found = axes.fits(train, screen.aims, screen.brief)
+    fits = axes.fits(train, screen.aims, screen.brief)
     scores = axes.score(rig, train, mount, screen.aims, screen.brief, screen.share)
     burdens = (*axes.train_burdens(train), *axes.mount_burdens(mount))
     return Designed(
@@ -136,16 +136,16 @@ def designed(screen: Screen, row: int, said: Said) -> Designed:
         name=rig.name,
         rig=rig,
         scores=scores,
-        strains=tuple(Strained(code=code, title=title) for code, title in dict.fromkeys(said.strains)),
-        holds=said.holds,
+        warnings=tuple(Strained(code=code, title=title) for code, title in dict.fromkeys(said.warnings)),
+        ok=said.ok,
         trips=said.trips,
         burdens=burdens,
         facts=_facts(screen, rig),
         field_deg=train.field_deg,
         focal_mm=train.focal_mm,
-        targets=tuple(_in_field(one) for one in found),
+        targets=tuple(_in_field(item) for item in fits),
         buys=buys_of(rig, screen.share),
-        strip=lay_out(rig, screen.brief.practice),
+        strip=lay_out(rig, screen.brief.preferences),
     )
 
 
@@ -168,18 +168,18 @@ def buys_of(rig: Rig, share: float) -> tuple[Buy, ...]:
     wanted: list[Part] = [part for part in parts_of(rig) if part.status not in HAD]
     many = Counter(part.id or part.name for part in wanted)
     first = {part.id or part.name: part for part in reversed(wanted)}
-    told = [
+    lines = [
         Buy(
             name=part.name, kind=getattr(part, "kind", "part"), count=many[key],
             amount=round(price_of(part, share) * many[key], 2),
         )
         for key, part in first.items()
     ]  # fmt: skip
-    return tuple(sorted(told, key=lambda one: (-one.amount, one.name)))
+    return tuple(sorted(lines, key=lambda item: (-item.amount, item.name)))
 
 
 def _facts(screen: Screen, rig: Rig) -> tuple[str, ...]:
     """What a practitioner asks first, in the words of the steps."""
-    context = STEPS.context(rig, screen.brief.practice)
-    told = [STEPS[key].headline(context) for key in ("glass", "spacing", "load", "guide", "power")]
-    return tuple(str(words) for words in told if words)
+    context = STEPS.context(rig, screen.brief.preferences)
+    lines = [STEPS[key].headline(context) for key in ("optics", "spacing", "mount", "guiding", "power")]
+    return tuple(str(words) for words in lines if words)

@@ -12,10 +12,10 @@ from dravel.core.design.subs import planned
 from dravel.core.design.trains import Table, Train
 from dravel.core.model import Cable, Framing, Hung, Mount, PowerSource, Rig, Supply, Support
 from dravel.core.physics import energy
-from dravel.core.steps.load.balancing import hang, saddle_height_mm, wanted_moment
-from dravel.core.steps.load.facts import Load
-from dravel.core.steps.load.legs import leg_clearance
-from dravel.core.steps.load.limits import LEGS
+from dravel.core.steps.mount.balancing import hang, saddle_height_mm, wanted_moment
+from dravel.core.steps.mount.facts import Load
+from dravel.core.steps.mount.legs import leg_clearance
+from dravel.core.steps.mount.limits import LEGS
 from dravel.core.steps.power.facts import USB_VOLTS
 
 USUAL_A, USUAL_V, USUAL_DROP = 8.0, 12.0, 0.05  # what a lead is chosen for. Common practice
@@ -51,15 +51,15 @@ class Assembler:
     @cached_property
     def lead(self) -> Cable | None:
         """The one supply cable of all designs: at hand where it loses little, else the one that loses least."""
-        leads = [one for one in self._shop.kind(Cable) if one.carries == "power" and one.conductor_mm2 is not None]
-        lost = {one.id: energy.voltage_drop_v(one, USUAL_A) or 0.0 for one in leads}
-        good = [one for one in leads if lost[one.id] <= USUAL_DROP * USUAL_V]
-        return next(iter(good), None) or min(leads, key=lambda one: lost[one.id], default=None)
+        leads = [item for item in self._shop.kind(Cable) if item.carries == "power" and item.conductor_mm2 is not None]
+        lost = {item.id: energy.voltage_drop_v(item, USUAL_A) or 0.0 for item in leads}
+        good = [item for item in leads if lost[item.id] <= USUAL_DROP * USUAL_V]
+        return next(iter(good), None) or min(leads, key=lambda item: lost[item.id], default=None)
 
     @cached_property
     def data_cable(self) -> Cable | None:
         """The one data cable of all designs."""
-        return next((one for one in self._shop.kind(Cable) if one.carries == "data"), None)
+        return next((item for item in self._shop.kind(Cable) if item.carries == "data"), None)
 
     def cables(self, train: Train, mount: Mount, supply: PowerSource | None) -> tuple[Cable, ...]:
         """The cables of a rig: a lead from the supply for what takes its volts, and one to the computer; a head that lives on
@@ -96,19 +96,19 @@ class Assembler:
             update={"mount": mount, "framings": framings, "guide": guide, "name": named(whole), "summary": "designed"}
         )
         # The path is the train's own: what was worked out of its spacing holds here too.
-        saddle = Load(rig, train.spacing, self._brief.practice).balanced_saddle
+        saddle = Load(rig, train.spacing, self._brief.preferences).balanced_saddle
         if saddle is not None:
             rig = rig.model_copy(update={"saddle_mm": saddle})
-        load = Load(rig, train.spacing, self._brief.practice)
+        load = Load(rig, train.spacing, self._brief.preferences)
         if mount.shaft is None or not mount.needs_counterweight:
             return _Mounted(rig, load)
-        moment = wanted_moment(rig, load.carried, self._brief.practice.ra_balance)
-        found = self.weights(mount).of(moment)
-        made = hang(found.weights, moment, mount.shaft) if found is not None else None
+        moment = wanted_moment(rig, load.carried, self._brief.preferences.ra_balance)
+        result = self.weights(mount).of(moment)
+        made = hang(result.weights, moment, mount.shaft) if result is not None else None
         if made is None:
             return None
         hung = tuple(
-            Hung(part=one, position_mm=round(at, 1)) for one, at in zip(made.weights, made.positions, strict=True)
+            Hung(part=item, position_mm=round(at, 1)) for item, at in zip(made.weights, made.positions, strict=True)
         )
         return _Mounted(rig.model_copy(update={"counterweights": hung}), load)
 
@@ -118,12 +118,12 @@ class Assembler:
         the rule of the legs breaks all the same. Where a size is assumed that is left to the rule itself.
         """
         near = leg_clearance(rig, load.carried)
-        if near is None or LEGS.verdict(near.gap_mm) == "holds":
+        if near is None or LEGS.verdict(near.gap_mm) == "ok":
             return False, False
         turned = leg_clearance(rig.model_copy(update={"tripod_turned": True}), load.carried)
         better = turned is None or turned.gap_mm > near.gap_mm
         near = turned if better else near
-        return better, near is not None and not load.size_words and LEGS.verdict(near.gap_mm) == "breaks"
+        return better, near is not None and not load.size_words and LEGS.verdict(near.gap_mm) == "problem"
 
 
 @dataclass(frozen=True)

@@ -14,13 +14,13 @@ from dravel.core.design.paths import Brief
 from dravel.core.design.shop import price_of
 from dravel.core.design.subs import VIDEO_S
 from dravel.core.design.trains import SAMPLED, Train
-from dravel.core.model import Framing, Mount, Part, Practice, Purpose, Rig, Target
+from dravel.core.model import Framing, Mount, Part, Preferences, Purpose, Rig, Target
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of
 from dravel.core.moves.subs import SHORT_S
 from dravel.core.sky.framing import Fit, best_fit, centred, least_share
-from dravel.core.steps.guide.limits import ERROR
-from dravel.core.steps.guide.rules import LONG_FOCUS_MM
+from dravel.core.steps.guiding.limits import ERROR
+from dravel.core.steps.guiding.rules import LONG_FOCUS_MM
 
 MONEY_STEP, MASS_STEP, FIT_STEP, SPEED_STEP = 50, 2.0, 0.03, 0.20  # units, kg, shares
 MOST_EASE = 10
@@ -54,44 +54,44 @@ class TargetFit:
 
 @lru_cache(maxsize=20_000)
 def _framed(
-    target: Target, field: tuple[float, float], purposes: tuple[Purpose, ...], practice: Practice
+    target: Target, field: tuple[float, float], purposes: tuple[Purpose, ...], preferences: Preferences
 ) -> tuple[Fit | None, float]:
     """How well a target is framed: whole in one frame 1, less where it is small in it, one over the tiles of a mosaic.
 
     A target whose size nobody knows is not held against any field.
     """
-    least = least_share(purposes, practice)
-    fit = best_fit(target, field, practice, least=least)
+    least = least_share(purposes, preferences)
+    fit = best_fit(target, field, preferences, least=least)
     if fit is None:
         return None, 1.0
-    if fit.verdict == "breaks":
+    if fit.verdict == "problem":
         return fit, 0.0
     if fit.tiles > 1:
         return fit, 1 / fit.tiles
-    return fit, 1.0 if fit.verdict == "holds" or least <= 0 else min(1.0, fit.span / least)
+    return fit, 1.0 if fit.verdict == "ok" or least <= 0 else min(1.0, fit.span / least)
 
 
 @dataclass(frozen=True)
 class Aims:
-    """The targets of a wish, and how much each counts."""
+    """The targets of a request, and how much each counts."""
 
     targets: tuple[Target, ...]
     counts: tuple[int, ...]
 
 
 def fits(train: Train, aims: Aims, brief: Brief) -> tuple[TargetFit, ...]:
-    """Each target of the wish in a train's field; of moon and planets what the aperture resolves counts too."""
-    told, seen = [], resolved(train, brief) if brief.planets else 1.0
+    """Each target of the request in a train's field; of moon and planets what the aperture resolves counts too."""
+    answer, seen = [], resolved(train, brief) if brief.planets else 1.0
     for target in aims.targets:
-        fit, framed = _framed(target, train.field_deg, brief.purposes, brief.practice)
+        fit, framed = _framed(target, train.field_deg, brief.purposes, brief.preferences)
         if brief.planets and fit is not None and fit.tiles > 1:
             framed = MOON_IN_PARTS if target.body == "Moon" else 0.0
-        told.append(TargetFit(target, fit, framed, framed * train.sampled * seen))
-    return tuple(told)
+        answer.append(TargetFit(target, fit, framed, framed * train.sampled * seen))
+    return tuple(answer)
 
 
 LUCKY = 0.25  # of the seeing is left in the best of a thousand short frames. Common practice
-MOON_IN_PARTS = 0.7  # what the moon counts that is put together out of parts: one wish of several
+MOON_IN_PARTS = 0.7  # what the moon counts that is put together out of parts: one request of several
 YELLOW_UM = 0.55
 
 
@@ -102,7 +102,7 @@ def resolved(train: Train, brief: Brief) -> float:
     aperture = train.choice.telescope.used("aperture_mm") or 0.0
     if aperture <= 0:
         return 0.0
-    seeing = (brief.site.seeing_arcsec if brief.site else None) or brief.practice.default_seeing_arcsec
+    seeing = (brief.site.seeing_arcsec if brief.site else None) or brief.preferences.default_seeing_arcsec
     sharp, airy = LUCKY * seeing, degrees(YELLOW_UM / 1000 / aperture) * 3600
     return sharp / hypot(sharp, airy)
 
@@ -110,16 +110,16 @@ def resolved(train: Train, brief: Brief) -> float:
 def fit_of(found: tuple[TargetFit, ...], aims: Aims) -> float:
     """Share of the target-months that are framed and sampled well, 0 to 1; 0 where no target ever stands high enough."""
     months = sum(aims.counts)
-    return sum(one.counts * count for one, count in zip(found, aims.counts, strict=True)) / months if months else 0.0
+    return sum(item.counts * count for item, count in zip(found, aims.counts, strict=True)) / months if months else 0.0
 
 
 @lru_cache(maxsize=20_000)
-def _centred(target: Target, field: tuple[float, float], practice: Practice, columns: int, rows: int) -> Framing:
-    made = centred(target, field, practice)
+def _centred(target: Target, field: tuple[float, float], preferences: Preferences, columns: int, rows: int) -> Framing:
+    made = centred(target, field, preferences)
     return made.model_copy(update={"columns": columns, "rows": rows}) if columns * rows > 1 else made
 
 
-def held_still(train: Train, mount: Mount, sub_s: float, practice: Practice) -> float:
+def held_still(train: Train, mount: Mount, sub_s: float, preferences: Preferences) -> float:
     """What is left of the detail as a rig is held: all where the mount's guided error is within half a pixel, half beyond,
     nothing where it breaks; half where a guide scope does not see what the picture does, by the school of guiding.
 
@@ -129,7 +129,7 @@ def held_still(train: Train, mount: Mount, sub_s: float, practice: Practice) -> 
         return unguided_share(sub_s)
     own = mount.used("guided_rms_arcsec")
     held = 1.0 if own is None else SAMPLED[ERROR.verdict(own / train.scale)]
-    return held * (0.5 if _looks_elsewhere(train, practice) else 1.0)
+    return held * (0.5 if _looks_elsewhere(train, preferences) else 1.0)
 
 
 def unguided_share(sub_s: float) -> float:
@@ -141,22 +141,22 @@ def unguided_share(sub_s: float) -> float:
     return next(share for least, share in ((60.0, 1.0), (30.0, 0.9), (SHORT_S, 0.7), (0.0, 0.4)) if sub_s >= least)
 
 
-def _looks_elsewhere(train: Train, practice: Practice) -> bool:
+def _looks_elsewhere(train: Train, preferences: Preferences) -> bool:
     """Whether a guide scope does not see what the picture does: beside a mirror that moves, or a long focal length."""
-    if train.method != "guide_scope" or practice.guiding == "guide_scope_always":
+    if train.method != "guide_scope" or preferences.guiding == "guide_scope_always":
         return False
     return train.spacing.mirror_moves or train.focal_mm > LONG_FOCUS_MM
 
 
 def framings_of(train: Train, found: tuple[TargetFit, ...], brief: Brief) -> tuple[Framing, ...]:
     """The targets that a rig is framed on: some of those it does best by, as mosaics where they need one."""
-    worth = sorted((one for one in found if one.counts >= WORTH_FRAMING), key=lambda one: -one.counts)
+    worth = sorted((item for item in found if item.counts >= WORTH_FRAMING), key=lambda item: -item.counts)
     if brief.planets:
-        worth = [one for one in worth if one.fit is None or one.fit.tiles == 1]
-    tiles = [(1, 1) if one.fit is None else (one.fit.columns, one.fit.rows) for one in worth]
+        worth = [item for item in worth if item.fit is None or item.fit.tiles == 1]
+    tiles = [(1, 1) if item.fit is None else (item.fit.columns, item.fit.rows) for item in worth]
     return tuple(
-        _centred(one.target, train.field_deg, brief.practice, columns, rows)
-        for one, (columns, rows) in list(zip(worth, tiles, strict=True))[:MOST_FRAMED]
+        _centred(item.target, train.field_deg, brief.preferences, columns, rows)
+        for item, (columns, rows) in list(zip(worth, tiles, strict=True))[:MOST_FRAMED]
     )
 
 
@@ -167,7 +167,7 @@ def speed_of(train: Train, sub_s: float, brief: Brief) -> float:
     """
     if brief.planets:
         return train.gained.area_m2 * train.gained.quantum
-    return train.gained.per_sky(sub_s) * sub_s / (sub_s + brief.practice.download_s) * _mono_share(train, brief)
+    return train.gained.per_sky(sub_s) * sub_s / (sub_s + brief.preferences.download_s) * _mono_share(train, brief)
 
 
 def _mono_share(train: Train, brief: Brief) -> float:
@@ -187,33 +187,33 @@ def speed_step(speed: float) -> int:
 
 def train_burdens(train: Train) -> list[str]:
     """What of a train asks for skill or time in the dark, each a point off ease. Dravel's own convention."""
-    found = []
+    results = []
     telescope = train.choice.telescope
     if telescope.design in COLLIMATED:
-        found.append("mirrors to collimate")
+        results.append("mirrors to collimate")
     if train.choice.corrector is not None and telescope.design != "camera_lens":
-        found.append("back focus to set")
+        results.append("back focus to set")
     if train.computer:
-        found.append("a field computer")
+        results.append("a field computer")
     if train.method == "guide_scope":
-        found.append("a guide scope")
+        results.append("a guide scope")
     if train.method == "off_axis":
-        found += ["an off-axis guider", "OAG prism and focus"]
+        results += ["an off-axis guider", "OAG prism and focus"]
     if any(len(item.filters) >= MANY_FILTERS for item in train.rig.path):
-        found.append("filters to shoot one by one")
-    return found
+        results.append("filters to shoot one by one")
+    return results
 
 
 def mount_burdens(mount: Mount) -> list[str]:
     """What of a mount asks for skill or time."""
-    found = []
+    results = []
     if mount.needs_counterweight:
-        found.append("counterweights to balance")
+        results.append("counterweights to balance")
     if not mount.goto:
-        found.append("targets found by hand")
+        results.append("targets found by hand")
     if mount.style != "alt_azimuth":
-        found.append("a polar axis to align")
-    return found
+        results.append("a polar axis to align")
+    return results
 
 
 def cents(parts: Iterable[Part], share: float) -> int:
@@ -231,7 +231,7 @@ def score(rig: Rig, train: Train, mount: Mount, aims: Aims, brief: Brief, share:
     return Scores(
         money=cents(parts_of(rig), share) / 100,
         mass_kg=grams(parts_of(rig)) / 1000,
-        fit=fit_of(fits(train, aims, brief), aims) * held_still(train, mount, rig.guide.sub_s, brief.practice),
+        fit=fit_of(fits(train, aims, brief), aims) * held_still(train, mount, rig.guide.sub_s, brief.preferences),
         speed=speed_of(train, rig.guide.sub_s, brief),
         ease=MOST_EASE - len(train_burdens(train)) - len(mount_burdens(mount)),
     )
@@ -254,7 +254,7 @@ MONEY_SHARE = 20  # so many steps of money in what may be spent, at most
 
 
 def money_unit(most: float | None) -> int:
-    """A step of money under a wish, in hundredths."""
+    """A step of money under a request, in hundredths."""
     return max(MONEY_STEP, round((most or 0.0) / MONEY_SHARE)) * 100
 
 

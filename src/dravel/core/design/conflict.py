@@ -1,12 +1,12 @@
-"""Where nothing is left: a smallest set of wishes that cannot be had together, and the nearest rig without the money."""
+"""Where nothing is left: a smallest set of requests that cannot be had together, and the nearest rig without the money."""
 
 from itertools import combinations
 
 import numpy as np
 
-from dravel.core.design.front import Court, Said, front
+from dravel.core.design.front import Evaluator, Outcome, front
+from dravel.core.design.request import Goals, RequestTerms
 from dravel.core.design.screen import Mask
-from dravel.core.design.wish import Goals, WishTerms
 from dravel.core.model.words import Value, Words, text
 
 MOST_TOGETHER = 4
@@ -29,46 +29,46 @@ WORDS = {
 }
 
 
-def worded(name: str, wish: WishTerms) -> Words:
-    """A wish in words."""
+def worded(name: str, request: RequestTerms) -> Words:
+    """A request in words."""
     if name == "money":
-        return text("budget ≤ {money} {currency}", money=Value(wish.money, digits=0), currency=wish.currency)
+        return text("budget ≤ {money} {currency}", money=Value(request.money, digits=0), currency=request.currency)
     if name == "carried_kg":
-        return text("carried mass ≤ {carried_kg}", carried_kg=Value(wish.carried_kg, "kg"))
+        return text("carried mass ≤ {carried_kg}", carried_kg=Value(request.carried_kg, "kg"))
     if name == "trips":
-        return "one trip on foot" if wish.trips == 1 else text("≤ {trips} trips on foot", trips=wish.trips)
+        return "one trip on foot" if request.trips == 1 else text("≤ {trips} trips on foot", trips=request.trips)
     if name.startswith("stays: "):
         return text("the {x} is fixed", x=name.removeprefix("stays: "))
     return WORDS.get(name, name)
 
 
-def smallest_conflict(court: Court, wish: WishTerms) -> tuple[str, ...]:
-    """The names of as few wishes as leave nothing together; empty where all together leave something.
+def smallest_conflict(evaluator: Evaluator, request: RequestTerms) -> tuple[str, ...]:
+    """The names of as few requests as leave nothing together; empty where all together leave something.
 
     Found by size: first what the arrays alone show to be empty, then what only judging shows.
     """
-    masks = court.screen.wishes(wish)
-    if not court.screen.works.any():
+    masks = evaluator.screen.requests(request)
+    if not evaluator.screen.works.any():
         return ()
     for size in range(1, min(MOST_TOGETHER, len(masks)) + 1):
         sets = list(combinations(masks, size))
         for names in sets:
-            if not _together(court, masks, names).any():
+            if not _together(evaluator, masks, names).any():
                 return names
         for names in sets:
-            if not _leaves(court, masks, names, wish):
+            if not _leaves(evaluator, masks, names, request):
                 return names
-    return tuple(masks) if not _leaves(court, masks, tuple(masks), wish) else ()
+    return tuple(masks) if not _leaves(evaluator, masks, tuple(masks), request) else ()
 
 
-def _together(court: Court, masks: dict[str, Mask], names: tuple[str, ...]) -> Mask:
-    return np.asarray(np.logical_and.reduce([court.screen.works, *(masks[name] for name in names)]), dtype=bool)
+def _together(evaluator: Evaluator, masks: dict[str, Mask], names: tuple[str, ...]) -> Mask:
+    return np.asarray(np.logical_and.reduce([evaluator.screen.works, *(masks[name] for name in names)]), dtype=bool)
 
 
-def _leaves(court: Court, masks: dict[str, Mask], names: tuple[str, ...], wish: WishTerms) -> bool:
-    asked = wish if "trips" in names else wish.model_copy(update={"trips": None})
+def _leaves(evaluator: Evaluator, masks: dict[str, Mask], names: tuple[str, ...], request: RequestTerms) -> bool:
+    asked = request if "trips" in names else request.model_copy(update={"trips": None})
     try:
-        return next(front(court, _together(court, masks, names), asked, _patient), None) is not None
+        return next(front(evaluator, _together(evaluator, masks, names), asked, _patient), None) is not None
     except _Unsure:
         return True  # not shown to be empty: a larger set may be
 
@@ -82,10 +82,12 @@ def _patient(_: int, judged: int) -> None:
         raise _Unsure
 
 
-def nearest(court: Court, allowed: Mask, wish: WishTerms, goals: Goals = CHEAPEST) -> tuple[int, Said] | None:
+def nearest(
+    evaluator: Evaluator, allowed: Mask, request: RequestTerms, goals: Goals = CHEAPEST
+) -> tuple[int, Outcome] | None:
     """The rig among those allowed that is had for least, or is best by other goals; None where none works."""
-    asked = wish.model_copy(update={"goals": goals})
+    asked = request.model_copy(update={"goals": goals})
     try:
-        return next(front(court, allowed, asked, _patient), None)
+        return next(front(evaluator, allowed, asked, _patient), None)
     except _Unsure:
         return None

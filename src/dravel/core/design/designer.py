@@ -1,4 +1,4 @@
-"""The designer: keeps tables of trains by shelf and what was screened for some targets, and answers wishes out of them."""
+"""The designer: keeps tables of trains by shelf and what was screened for some targets, and answers requests out of them."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
@@ -10,17 +10,17 @@ from dravel.core.design import conflict, reasons
 from dravel.core.design.answer import DesignAnswer, Designed, Point, Reason, RuledOut, designed, point
 from dravel.core.design.assemble import Assembler
 from dravel.core.design.axes import Aims, fit_step
-from dravel.core.design.front import Court, Said, by_promise, front, refusals
+from dravel.core.design.front import Evaluator, Outcome, by_promise, front, refusals
 from dravel.core.design.later import Improvement, Staged, improved, staged
 from dravel.core.design.lifts import lifts
 from dravel.core.design.paths import Brief, Paths
 from dravel.core.design.refused import refused
+from dravel.core.design.request import STAYS, RigRequest, in_lines, purposes_of
 from dravel.core.design.screen import Mask, Screen
 from dravel.core.design.shop import Shop, share_of
 from dravel.core.design.trains import Table, fill
 from dravel.core.design.untracked import on_a_tripod, words_of
-from dravel.core.design.wish import STAYS, Wish, in_lines, purposes_of
-from dravel.core.model import Part, Practice, Rig
+from dravel.core.model import Part, Preferences, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.steps import STEPS
@@ -28,7 +28,7 @@ from dravel.core.steps import STEPS
 KEPT = 4  # tables, and screens of each
 # Trains and rows that all of them may have together: some fifty kilobytes and a hundred bytes each, which bounds memory.
 KEPT_TRAINS, MOST_ROWS = 2500, 1_500_000
-MOST_JUDGED = 3000  # rigs that are assembled for one wish: where nearly all break, that is the answer
+MOST_JUDGED = 3000  # rigs that are assembled for one request: where nearly all break, that is the answer
 WORTH_HAVING = (0.4, 0.2, 0.0)  # of the target-months: what the nearest rig should do, or else less
 STEPS_TOLD = 25  # of a new shelf: often enough to be seen to move
 LOOKS_AT = (0.1, 0.4)  # of the paths of a new shelf: when a first look is taken at what is there
@@ -56,38 +56,38 @@ class TooMany(Exception):
     """So many rigs were judged that the rest is not looked at."""
 
 
-class BadWish(ValueError):
-    """A wish that cannot be asked: which field, and why."""
+class BadRequest(ValueError):
+    """A request that cannot be asked: which field, and why."""
 
 
 @dataclass
 class _Kept:
     table: Table
-    courts: list[tuple[Aims, float, Court]] = field(default_factory=list)
+    courts: list[tuple[Aims, float, Evaluator]] = field(default_factory=list)
 
 
 class Designer:
-    """Answers wishes over shelves. Several threads may ask at once: what is kept is whole before it is kept."""
+    """Answers requests over shelves. Several threads may ask at once: what is kept is whole before it is kept."""
 
     def __init__(self) -> None:
         self._kept: list[_Kept] = []
 
     def search(
-        self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, beside: tuple[Words, ...] = ()
+        self, request: RigRequest, shelf: tuple[Part, ...], preferences: Preferences, beside: tuple[Words, ...] = ()
     ) -> Iterator[DesignEvent]:
-        """The front for a wish, told as it is found; the last event is the answer, with notes from elsewhere `beside` it.
+        """The front for a request, told as it is found; the last event is the answer, with notes from elsewhere `beside` it.
 
-        Raises `BadWish` where the wish names what is not there.
+        Raises `BadRequest` where the request names what is not there.
         """
-        check(wish, shelf)
-        kept = self._known(wish, shelf, practice)
+        check(request, shelf)
+        kept = self._known(request, shelf, preferences)
         if kept is None:
             # A table of its own until it is whole: who stops listening leaves nothing half made.
-            kept = _Kept(_empty(wish, shelf, practice))
-            yield from self._fill(kept.table, wish)
+            kept = _Kept(_empty(request, shelf, preferences))
+            yield from self._fill(kept.table, request)
             self._keep(kept)
-        court = self._court(kept, wish)
-        allowed = self._allowed(court, wish)
+        evaluator = self._court(kept, request)
+        allowed = self._allowed(evaluator, request)
         rows: list[int] = []
         left = [0, 0]
 
@@ -96,12 +96,12 @@ class Designer:
             if judged > MOST_JUDGED:
                 raise TooMany
 
-        for row, said in _until(front(court, allowed, wish, told)):
+        for row, said in _until(front(evaluator, allowed, request, told)):
             rows.append(row)
             words = text(
                 "{rows} valid; {left} of {sum} left", rows=len(rows), left=Value(left[0]), sum=Value(int(allowed.sum()))
             )
-            yield DesignEvent(kind="rig", point=point(court.screen, row, said), sure=True, words=words)
+            yield DesignEvent(kind="rig", point=point(evaluator.screen, row, said), sure=True, words=words)
         if left[0] and left[1] > MOST_JUDGED:
             told_so = text(
                 "Search limit reached: {MOST_JUDGED} rigs judged, {left} combinations not checked.",
@@ -111,60 +111,62 @@ class Designer:
             beside = (*beside, told_so)
         yield DesignEvent(
             kind="answer",
-            answer=self._answer(court, wish, by_promise(court, rows, wish), allowed, beside),
+            answer=self._answer(evaluator, request, by_promise(evaluator, rows, request), allowed, beside),
             words="done",
         )
 
-    def court(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Court:
-        """What was screened and judged for a wish, made anew where it is not kept."""
-        check(wish, shelf)
-        kept = self._known(wish, shelf, practice)
+    def evaluator(self, request: RigRequest, shelf: tuple[Part, ...], preferences: Preferences) -> Evaluator:
+        """What was screened and judged for a request, made anew where it is not kept."""
+        check(request, shelf)
+        kept = self._known(request, shelf, preferences)
         if kept is None:
-            kept = _Kept(_empty(wish, shelf, practice))
+            kept = _Kept(_empty(request, shelf, preferences))
             for _ in fill(kept.table):
                 pass
             self._keep(kept)
-        return self._court(kept, wish)
+        return self._court(kept, request)
 
-    def rig(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, row: int) -> Designed:
+    def rig(self, request: RigRequest, shelf: tuple[Part, ...], preferences: Preferences, row: int) -> Designed:
         """One rig of the front, told whole."""
-        court = self.court(wish, shelf, practice)
-        return designed(court.screen, row, judged_row(court, row))
+        evaluator = self.evaluator(request, shelf, preferences)
+        return designed(evaluator.screen, row, judged_row(evaluator, row))
 
     def why(
-        self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, row: int, rows: tuple[int, ...]
+        self, request: RigRequest, shelf: tuple[Part, ...], preferences: Preferences, row: int, rows: tuple[int, ...]
     ) -> tuple[Reason, ...]:
         """What is said of one rig of a front."""
-        court = self.court(wish, shelf, practice)
-        for one in (row, *rows):
-            judged_row(court, one)
-        return reasons.of_rig(court, wish, row, rows)
+        evaluator = self.evaluator(request, shelf, preferences)
+        for item in (row, *rows):
+            judged_row(evaluator, item)
+        return reasons.of_rig(evaluator, request, row, rows)
 
-    def stages(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, row: int, today: float) -> Staged | None:
+    def stages(
+        self, request: RigRequest, shelf: tuple[Part, ...], preferences: Preferences, row: int, today: float
+    ) -> Staged | None:
         """A first stage for today's money towards a rig of the front."""
-        court = self.court(wish, shelf, practice)
-        return staged(court, wish, row, judged_row(court, row), today)
+        evaluator = self.evaluator(request, shelf, preferences)
+        return staged(evaluator, request, row, judged_row(evaluator, row), today)
 
-    def improve(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice, rig: Rig) -> Improvement:
-        """The one or two changes that help a rig most. `wish` names its targets and what may be spent."""
-        return improved(self.court(wish, shelf, practice), wish, rig)
+    def improve(self, request: RigRequest, shelf: tuple[Part, ...], preferences: Preferences, rig: Rig) -> Improvement:
+        """The one or two changes that help a rig most. `request` names its targets and what may be spent."""
+        return improved(self.evaluator(request, shelf, preferences), request, rig)
 
     def _keep(self, kept: _Kept) -> None:
         """Keep a table, and let go of those made longest ago where there is more than may be kept."""
-        left, found = KEPT_TRAINS - len(kept.table.trains), [kept]
-        for one in self._kept[: KEPT - 1]:
-            left -= len(one.table.trains)
+        left, result = KEPT_TRAINS - len(kept.table.trains), [kept]
+        for item in self._kept[: KEPT - 1]:
+            left -= len(item.table.trains)
             if left < 0:
                 break
-            found.append(one)
-        self._kept = found
+            result.append(item)
+        self._kept = result
 
-    def _known(self, wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> _Kept | None:
-        wanted = _empty(wish, shelf, practice)
-        found = (one for one in self._kept if one.table.brief == wanted.brief and one.table.shop == wanted.shop)
-        return next(found, None)
+    def _known(self, request: RigRequest, shelf: tuple[Part, ...], preferences: Preferences) -> _Kept | None:
+        wanted = _empty(request, shelf, preferences)
+        result = (item for item in self._kept if item.table.brief == wanted.brief and item.table.shop == wanted.shop)
+        return next(result, None)
 
-    def _fill(self, table: Table, wish: Wish) -> Iterator[DesignEvent]:
+    def _fill(self, table: Table, request: RigRequest) -> Iterator[DesignEvent]:
         """The table of a new shelf, with a first look at it as soon as there is something to see."""
         looks, seen, shown = list(LOOKS_AT), False, -1
         for done, total in fill(table):
@@ -180,116 +182,119 @@ class Designer:
             )
             if looks and not seen and looks[0] * total <= done < total:
                 looks.pop(0)
-                for event in self._first_look(table, wish):
+                for event in self._first_look(table, request):
                     seen = True
                     yield event
 
-    def _first_look(self, table: Table, wish: Wish) -> Iterator[DesignEvent]:
+    def _first_look(self, table: Table, request: RigRequest) -> Iterator[DesignEvent]:
         part = Table(table.shop, table.brief, list(table.trains))
         if not part.trains or not part.mounts or not part.supports:
             return
-        assembler = Assembler(part, share_of(wish.second_hand))
-        court = Court(Screen(part, Aims(wish.targets, wish.counts), assembler), assembler)
-        found = next(front(court, self._allowed(court, wish), wish), None)
-        if found is not None:
-            yield DesignEvent(kind="rig", point=point(court.screen, *found), words="so far")
+        assembler = Assembler(part, share_of(request.second_hand))
+        evaluator = Evaluator(Screen(part, Aims(request.targets, request.counts), assembler), assembler)
+        result = next(front(evaluator, self._allowed(evaluator, request), request), None)
+        if result is not None:
+            yield DesignEvent(kind="rig", point=point(evaluator.screen, *result), words="so far")
 
-    def _court(self, kept: _Kept, wish: Wish) -> Court:
-        aims, share = Aims(wish.targets, wish.counts), share_of(wish.second_hand)
-        for one, other, court in kept.courts:
-            if one == aims and other == share:
-                return court
+    def _court(self, kept: _Kept, request: RigRequest) -> Evaluator:
+        aims, share = Aims(request.targets, request.counts), share_of(request.second_hand)
+        for item, other, evaluator in kept.courts:
+            if item == aims and other == share:
+                return evaluator
         assembler = Assembler(kept.table, share)
-        court = Court(Screen(kept.table, aims, assembler), assembler)
-        kept.courts = [(aims, share, court), *kept.courts][:KEPT]
-        self._make_room(court)
-        return court
+        evaluator = Evaluator(Screen(kept.table, aims, assembler), assembler)
+        kept.courts = [(aims, share, evaluator), *kept.courts][:KEPT]
+        self._make_room(evaluator)
+        return evaluator
 
-    def _make_room(self, newest: Court) -> None:
+    def _make_room(self, newest: Evaluator) -> None:
         """Let go of what was screened longest ago, where there is more than may be kept."""
         left = MOST_ROWS - newest.screen.size
         for kept in self._kept:
-            for one in list(kept.courts):
-                if one[2] is newest:
+            for court in list(kept.courts):
+                if court[2] is newest:
                     continue
-                left -= one[2].screen.size
+                left -= court[2].screen.size
                 if left < 0:
-                    kept.courts.remove(one)
+                    kept.courts.remove(court)
 
     @staticmethod
-    def _allowed(court: Court, wish: Wish) -> Mask:
-        return np.asarray(np.logical_and.reduce([court.screen.works, *court.screen.wishes(wish).values()]), dtype=bool)
+    def _allowed(evaluator: Evaluator, request: RigRequest) -> Mask:
+        return np.asarray(
+            np.logical_and.reduce([evaluator.screen.works, *evaluator.screen.requests(request).values()]), dtype=bool
+        )
 
     def _answer(
-        self, court: Court, wish: Wish, rows: tuple[int, ...], allowed: Mask, beside: tuple[Words, ...]
+        self, evaluator: Evaluator, request: RigRequest, rows: tuple[int, ...], allowed: Mask, beside: tuple[Words, ...]
     ) -> DesignAnswer:
-        screen, table = court.screen, court.screen.table
-        said: tuple[Reason, ...] = reasons.of_answer(court, wish, rows)
+        screen, table = evaluator.screen, evaluator.screen.table
+        said: tuple[Reason, ...] = reasons.of_answer(evaluator, request, rows)
         clash: tuple[str, ...] = ()
         nearest: Designed | None = None
-        if not rows and (still := self._still(court, wish)) is not None:
+        if not rows and (still := self._still(evaluator, request)) is not None:
             said = (*said, still)
         if not rows:
             lacking = lacks(table)
-            clash = () if lacking else conflict.smallest_conflict(court, wish)
-            told = [conflict.worded(name, wish) for name in clash]
+            clash = () if lacking else conflict.smallest_conflict(evaluator, request)
+            lines = [conflict.worded(name, request) for name in clash]
             if not lacking and not clash:
-                lacking = nothing_stands(court)
+                lacking = nothing_stands(evaluator)
             if lacking:
                 said = (Reason(key="lacks", title="Parts missing:", words=lacking), *said)
-            elif told:
-                title = "These constraints conflict:" if len(told) > 1 else "No rig possible:"
-                said = (Reason(key="conflict", title=title, words=text("{told}.", told=_list(told))), *said)
-            why = refused(court, wish, clash[0]) if len(clash) == 1 else None
-            said = (*said, *(() if why is None else (why,)), *lifts(court, wish, clash))
+            elif lines:
+                title = "These constraints conflict:" if len(lines) > 1 else "No rig possible:"
+                said = (Reason(key="conflict", title=title, words=text("{told}.", told=_list(lines))), *said)
+            why = refused(evaluator, request, clash[0]) if len(clash) == 1 else None
+            said = (*said, *(() if why is None else (why,)), *lifts(evaluator, request, clash))
             if "money" in clash:
-                near = self._nearest(court, wish)
+                near = self._nearest(evaluator, request)
                 if near is not None:
                     nearest = designed(screen, *near)
-                    words = reasons.nearest_words(court, wish, *near)
+                    words = reasons.nearest_words(evaluator, request, *near)
                     said = (*said, Reason(key="nearest", title="Not within this budget.", words=words, row=near[0]))
-        titles = {one.breaks: one.title for one in court.judged.values() if one.breaks}
+        titles = {item.problem: item.title for item in evaluator.judged.values() if item.problem}
         return DesignAnswer(
             rows=rows,
             choices=table.choices,
             trains=len(table.trains),
             combinations=screen.size,
             allowed=int(allowed.sum()),
-            judged=len(court.judged),
+            judged=len(evaluator.judged),
             ruled_out=tuple(
-                RuledOut(code=code, title=titles[code], count=count) for code, count in refusals(court).most_common()
+                RuledOut(code=code, title=titles[code], count=count)
+                for code, count in refusals(evaluator).most_common()
             ),
             reasons=said,
-            conflict=tuple(conflict.worded(name, wish) for name in clash),
+            conflict=tuple(conflict.worded(name, request) for name in clash),
             nearest=nearest,
             notes=(*beside, *notes(table)),
         )
 
     @staticmethod
-    def _still(court: Court, wish: Wish) -> Reason | None:
+    def _still(evaluator: Evaluator, request: RigRequest) -> Reason | None:
         """A camera on a tripod, where no rig with a mount can be had for the money."""
-        brief, share = court.screen.brief, court.screen.share
-        if wish.money is None or brief.planets:
+        brief, share = evaluator.screen.brief, evaluator.screen.share
+        if request.money is None or brief.planets:
             return None
-        rig = on_a_tripod(court.screen.table.shop, brief, wish.money, share)
+        rig = on_a_tripod(evaluator.screen.table.shop, brief, request.money, share)
         if rig is None:
             return None
-        words = words_of(rig, share, wish.currency)
+        words = words_of(rig, share, request.currency)
         return Reason(key="untracked", title="Without a mount:", words=words, rig=rig)
 
-    def _nearest(self, court: Court, wish: Wish) -> tuple[int, Said] | None:
+    def _nearest(self, evaluator: Evaluator, request: RigRequest) -> tuple[int, Outcome] | None:
         """The cheapest that frames a good part of the targets, else any part worth telling."""
-        masks = {name: mask for name, mask in court.screen.wishes(wish).items() if name != "money"}
+        masks = {name: mask for name, mask in evaluator.screen.requests(request).items() if name != "money"}
         allowed = np.logical_and.reduce(list(masks.values()))
         for least in WORTH_HAVING:
-            good = allowed & (court.screen.steps[:, 2] <= -fit_step(least))
-            found = conflict.nearest(court, good, wish)
-            if found is not None:
-                return found
+            good = allowed & (evaluator.screen.steps[:, 2] <= -fit_step(least))
+            result = conflict.nearest(evaluator, good, request)
+            if result is not None:
+                return result
         return None
 
 
-def _until(found: Iterator[tuple[int, Said]]) -> Iterator[tuple[int, Said]]:
+def _until(found: Iterator[tuple[int, Outcome]]) -> Iterator[tuple[int, Outcome]]:
     """What is found until too many were judged."""
     try:
         yield from found
@@ -297,53 +302,53 @@ def _until(found: Iterator[tuple[int, Said]]) -> Iterator[tuple[int, Said]]:
         return
 
 
-def _empty(wish: Wish, shelf: tuple[Part, ...], practice: Practice) -> Table:
-    """The table that a wish asks for, with nothing in it yet."""
-    purposes = wish.purposes or purposes_of(wish.targets)
-    keep = (*wish.stays, *((wish.case,) if wish.case else ()))
-    narrow = wish.narrowband and any(target.body is None for target in wish.targets)
-    brief = Brief(purposes, wish.site, practice, narrow or in_lines(wish.targets), narrow)
-    return Table(Shop.of(shelf, wish.currency, keep), brief)
+def _empty(request: RigRequest, shelf: tuple[Part, ...], preferences: Preferences) -> Table:
+    """The table that a request asks for, with nothing in it yet."""
+    purposes = request.purposes or purposes_of(request.targets)
+    keep = (*request.stays, *((request.case,) if request.case else ()))
+    narrow = request.narrowband and any(target.body is None for target in request.targets)
+    brief = Brief(purposes, request.site, preferences, narrow or in_lines(request.targets), narrow)
+    return Table(Shop.of(shelf, request.currency, keep), brief)
 
 
-def judged_row(court: Court, row: int) -> Said:
-    """What was said of a row. Raises `BadWish` where there is no such row, or it makes no rig that works."""
-    if not 0 <= row < court.screen.size:
-        raise BadWish("row: there is no such rig; parts or constraints have changed")
-    said = court.said(row)
-    if said.breaks or said.rig is None:
-        raise BadWish("row: no valid rig; parts or constraints have changed")
+def judged_row(evaluator: Evaluator, row: int) -> Outcome:
+    """What was said of a row. Raises `BadRequest` where there is no such row, or it makes no rig that works."""
+    if not 0 <= row < evaluator.screen.size:
+        raise BadRequest("row: there is no such rig; parts or constraints have changed")
+    said = evaluator.said(row)
+    if said.problem or said.rig is None:
+        raise BadRequest("row: no valid rig; parts or constraints have changed")
     return said
 
 
-def check(wish: Wish, shelf: tuple[Part, ...]) -> None:
-    """Whether what a wish names is there. Raises `BadWish`, naming the field."""
+def check(request: RigRequest, shelf: tuple[Part, ...]) -> None:
+    """Whether what a request names is there. Raises `BadRequest`, naming the field."""
     known = {part.id: part for part in shelf if part.id is not None}
-    for key in wish.stays:
+    for key in request.stays:
         part = known.get(key)
         if part is None:
-            raise BadWish(f"stays: there is no part '{key}' among your parts")
+            raise BadRequest(f"stays: there is no part '{key}' among your parts")
         if part.status == "retired":
-            raise BadWish(f"stays: the {part.name} is archived")
+            raise BadRequest(f"stays: the {part.name} is archived")
         kind = getattr(part, "kind", "part")
         if kind not in STAYS:
-            raise BadWish(
+            raise BadRequest(
                 f"stays: the {part.name} is of a kind ({kind.replace('_', ' ')}) that is chosen to suit the rest"
             )
-    if wish.case is not None:
-        case = known.get(wish.case)
+    if request.case is not None:
+        case = known.get(request.case)
         if case is None or getattr(case, "function", "") != "case":
-            raise BadWish(f"case: there is no case '{wish.case}' among your parts")
-    if not any(wish.counts):
-        raise BadWish("targets: none is high enough at this site in any month")
-    if {"mono", "colour"} <= set(wish.not_wanted):
-        raise BadWish("not_wanted: a camera is either mono or colour; one of them has to be wanted")
+            raise BadRequest(f"case: there is no case '{request.case}' among your parts")
+    if not any(request.counts):
+        raise BadRequest("targets: none is high enough at this site in any month")
+    if {"mono", "colour"} <= set(request.not_wanted):
+        raise BadRequest("not_wanted: a camera is either mono or colour; one of them has to be wanted")
 
 
 def lacks(table: Table) -> Words:
     """What a shop has none of that every rig needs, in words; empty where it has all."""
     kinds = (("telescopes or lenses", "telescope"), ("cameras", "camera"), ("mounts", "mount"), ("supports", "support"))
-    none = [words for words, kind in kinds if not any(getattr(one, "kind", "") == kind for one in table.shop.parts)]
+    none = [words for words, kind in kinds if not any(getattr(part, "kind", "") == kind for part in table.shop.parts)]
     if none:
         beside = (
             text(" {unpriced} parts for sale have no price.", unpriced=table.shop.unpriced)
@@ -368,22 +373,22 @@ def lacks(table: Table) -> Words:
     return ""
 
 
-def nothing_stands(court: Court) -> Words:
+def nothing_stands(evaluator: Evaluator) -> Words:
     """Which rules leave nothing of a shelf, whatever is wished, in words."""
-    found = court.screen.ruled_out() if not court.screen.works.any() else refusals(court).most_common()
-    pairs = len(court.screen.trains) * len(court.screen.mounts)
-    told = [
+    result = evaluator.screen.ruled_out() if not evaluator.screen.works.any() else refusals(evaluator).most_common()
+    pairs = len(evaluator.screen.trains) * len(evaluator.screen.mounts)
+    lines = [
         text("{code} ({code_2}) {many}", code=code, code_2=rule_title(code), many=Value(many))
-        for code, many in found[:3]
+        for code, many in result[:3]
     ]
     what = (
         text("Of {pairs} image trains on mounts these rules exclude", pairs=Value(pairs))
-        if not court.screen.works.any()
+        if not evaluator.screen.works.any()
         else "Assembled rigs were excluded by"
     )
     return (
-        text("no valid combination of your parts. {what}: {told}.", what=what, told=_list(told))
-        if told
+        text("no valid combination of your parts. {what}: {told}.", what=what, told=_list(lines))
+        if lines
         else "no tripod or pier carries any of them (L11)."
     )
 
@@ -395,27 +400,27 @@ def rule_title(code: str) -> str:
 
 def notes(table: Table) -> tuple[Words, ...]:
     """What had to be left out, in words."""
-    told = []
+    lines = []
     counts = {kind: (few, many) for kind, few, many in table.shop.narrowed}
     if said := [
         text("{counts} of {counts_2} {words}", counts=counts[kind][0], counts_2=Value(counts[kind][1]), words=words)
         for kind, words in TOLD.items()
         if kind in counts
     ]:
-        told.append(text("Large parts list: {said} compared, the cheapest of each size.", said=_list(said)))
+        lines.append(text("Large parts list: {said} compared, the cheapest of each size.", said=_list(said)))
     if table.unlaid:
-        told.append(text("{unlaid} more light paths were not checked: too many parts.", unlaid=Value(table.unlaid)))
+        lines.append(text("{unlaid} more light paths were not checked: too many parts.", unlaid=Value(table.unlaid)))
     if table.shop.unpriced:
-        told.append(text("{unpriced} parts for sale without a price were excluded.", unpriced=table.shop.unpriced))
+        lines.append(text("{unpriced} parts for sale without a price were excluded.", unpriced=table.shop.unpriced))
     if table.shop.foreign:
-        told.append(
+        lines.append(
             text(
                 "{foreign} parts priced in a currency other than {currency} were excluded.",
                 foreign=table.shop.foreign,
                 currency=table.shop.currency,
             )
         )
-    return tuple(told)
+    return tuple(lines)
 
 
 def _list(words: Sequence[Words]) -> Words:

@@ -16,13 +16,13 @@ from numpy.typing import NDArray
 from dravel.core.design.assemble import Assembler
 from dravel.core.design.axes import FIT_STEP, MASS_STEP, MOST_EASE, money_unit
 from dravel.core.design.loads import trips_of
+from dravel.core.design.request import RequestTerms
 from dravel.core.design.screen import Ints, Mask, Screen
-from dravel.core.design.wish import WishTerms
-from dravel.core.model import Practice, Rig
-from dravel.core.model.patience import still_awaited
+from dravel.core.model import Preferences, Rig
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.steps import STEPS
-from dravel.core.steps.load.carry import pieces, trips
-from dravel.core.steps.load.facts import Load
+from dravel.core.steps.mount.carry import pieces, trips
+from dravel.core.steps.mount.facts import Load
 from dravel.core.train.facts import Spacing
 
 LEAST_WEIGHT = 0.02  # no goal counts for nothing: of rigs that are else alike the better stands
@@ -39,15 +39,15 @@ READS: dict[str, str] = {
 
 
 @dataclass(frozen=True)
-class Said:
+class Outcome:
     """What the rules said of a rig that was assembled: what breaks it, or what strains."""
 
     rig: Rig | None
-    breaks: str = ""
+    problem: str = ""
     title: str = ""
     reason: str = ""
-    strains: tuple[tuple[str, str], ...] = ()
-    holds: int = 0
+    warnings: tuple[tuple[str, str], ...] = ()
+    ok: int = 0
     trips: int = 0
 
     @property
@@ -59,53 +59,53 @@ class Said:
 
 
 @dataclass
-class Court:
+class Evaluator:
     """Assembles and judges rows of a screen, each once."""
 
     screen: Screen
     assembler: Assembler
-    judged: dict[int, Said] = field(default_factory=dict)
+    judged: dict[int, Outcome] = field(default_factory=dict)
 
-    def said(self, row: int) -> Said:
+    def said(self, row: int) -> Outcome:
         """What the rules say of a row."""
         if row not in self.judged:
             self.judged[row] = self._judge(row)
         return self.judged[row]
 
-    def _judge(self, row: int) -> Said:
-        still_awaited()
+    def _judge(self, row: int) -> Outcome:
+        check_cancelled()
         screen = self.screen
         rig, meets = self.assembler.rig(screen.whole(row), screen.framings[screen.train[row]])
         if rig is None:
-            return Said(None, "L3", "No counterweights balance it")
+            return Outcome(None, "L3", "No counterweights balance it")
         if meets:
-            return Said(rig, "L9", "Collision with tripod leg")
-        return judged(rig, screen.brief.practice, screen.whole(row).train.spacing)
+            return Outcome(rig, "L9", "Collision with tripod leg")
+        return judged(rig, screen.brief.preferences, screen.whole(row).train.spacing)
 
 
-def judged(rig: Rig, practice: Practice, spacing: Spacing | None = None) -> Said:
+def judged(rig: Rig, preferences: Preferences, spacing: Spacing | None = None) -> Outcome:
     """Every rule on a rig, until one breaks; and how many trips on foot it takes. `spacing` is that of its path, where known."""
-    context = STEPS.context(rig, practice)
+    context = STEPS.context(rig, preferences)
     if spacing is not None:
         context.shares(spacing)
-    strains, holds = [], 0
+    warnings, ok = [], 0
     for code in sorted(STEPS.rules, key=lambda code: code[0] not in FIRST):
-        for one in STEPS.rules[code].judgements(context):
-            if one.verdict == "breaks":
-                return Said(rig, code, str(one.title), str(one.reason))
-            if one.verdict == "strains":
-                strains.append((code, str(one.title)))
+        for judgement in STEPS.rules[code].judgements(context):
+            if judgement.verdict == "problem":
+                return Outcome(rig, code, str(judgement.title), str(judgement.reason))
+            if judgement.verdict == "warning":
+                warnings.append((code, str(judgement.title)))
             else:
-                holds += 1
-    many = len(trips(pieces(rig, context.of(Load).carried), practice.trip_kg))
-    return Said(rig, strains=tuple(strains), holds=holds, trips=many)
+                ok += 1
+    many = len(trips(pieces(rig, context.of(Load).carried), preferences.trip_kg))
+    return Outcome(rig, warnings=tuple(warnings), ok=ok, trips=many)
 
 
-def promise(screen: Screen, rows: Ints, wish: WishTerms) -> NDArray[np.float64]:
+def promise(screen: Screen, rows: Ints, request: RequestTerms) -> NDArray[np.float64]:
     """What rows promise by the weights of the goals: the smaller the better, and smaller whenever any goal is a step better."""
-    goals, steps = wish.goals, steps_under(screen, rows, wish)
-    most = wish.money or (float(screen.money_c.max()) / 100 if screen.size else 0.0)
-    unit = money_unit(wish.money) / 100
+    goals, steps = request.goals, steps_under(screen, rows, request)
+    most = request.money or (float(screen.money_c.max()) / 100 if screen.size else 0.0)
+    unit = money_unit(request.money) / 100
     spans = np.array([most / unit, MASS_SPAN_KG / MASS_STEP, 1 / FIT_STEP, SPEED_SPAN, MOST_EASE])
     weights = np.array([goals.money, goals.mass, goals.fit, goals.speed, goals.ease])
     # Of rigs that are alike in all steps the one that costs and weighs a little less.
@@ -113,10 +113,10 @@ def promise(screen: Screen, rows: Ints, wish: WishTerms) -> NDArray[np.float64]:
     return np.asarray(steps @ (np.maximum(weights, LEAST_WEIGHT) / np.maximum(spans, 1.0)) + little)
 
 
-def steps_under(screen: Screen, rows: Ints, wish: WishTerms) -> Ints:
-    """The five goals of some rows in steps, those of money as large as the wish makes them."""
+def steps_under(screen: Screen, rows: Ints, request: RequestTerms) -> Ints:
+    """The five goals of some rows in steps, those of money as large as the request makes them."""
     steps = screen.steps[rows].astype(np.int64)
-    steps[:, 0] = -(-screen.money_c[rows] // money_unit(wish.money))
+    steps[:, 0] = -(-screen.money_c[rows] // money_unit(request.money))
     return steps
 
 
@@ -131,26 +131,29 @@ def same_reason(screen: Screen, rows: Ints, row: int, code: str) -> Mask:
 
 
 def front(
-    court: Court, allowed: Mask, wish: WishTerms, told: Callable[[int, int], None] = lambda left, judged: None
-) -> Iterator[tuple[int, Said]]:
+    evaluator: Evaluator,
+    allowed: Mask,
+    request: RequestTerms,
+    told: Callable[[int, int], None] = lambda left, judged: None,
+) -> Iterator[tuple[int, Outcome]]:
     """Rows of the front among those allowed, the most promising first, each judged by every rule.
 
     `told` hears how many may still be taken and how many were judged.
     """
-    screen = court.screen
+    screen = evaluator.screen
     rows = np.flatnonzero(allowed & screen.works)
-    if wish.trips is not None:
-        rows = rows[trips_of(screen, rows) <= wish.trips]
-    steps, order = steps_under(screen, rows, wish), promise(screen, rows, wish)
+    if request.trips is not None:
+        rows = rows[trips_of(screen, rows) <= request.trips]
+    steps, order = steps_under(screen, rows, request), promise(screen, rows, request)
     many = 0
     while len(rows):
         at = int(np.argmin(order))
         if not np.isfinite(order[at]):
             return
-        said = court.said(int(rows[at]))
+        said = evaluator.said(int(rows[at]))
         many += 1
-        if said.breaks:
-            order[same_reason(screen, rows, int(rows[at]), said.breaks)] = np.inf
+        if said.problem:
+            order[same_reason(screen, rows, int(rows[at]), said.problem)] = np.inf
             order[at] = np.inf
         else:
             yield int(rows[at]), said
@@ -162,19 +165,19 @@ def front(
 STRAIN = 0.04  # what a rule that strains takes off a rig's promise: as much as a twentieth of the fit
 
 
-def by_promise(court: Court, rows: Sequence[int], wish: WishTerms) -> tuple[int, ...]:
+def by_promise(evaluator: Evaluator, rows: Sequence[int], request: RequestTerms) -> tuple[int, ...]:
     """Judged rows in the order they are shown in: by promise, each rule that strains taken off it.
 
     What strains is known only when a rig is judged; it orders the front and leaves nothing out of it.
     """
-    order = promise(court.screen, np.array(rows, dtype=np.int64), wish)
+    order = promise(evaluator.screen, np.array(rows, dtype=np.int64), request)
     cost = {
-        row: float(own) + STRAIN * len({code for code, _ in court.said(row).strains})
+        row: float(own) + STRAIN * len({code for code, _ in evaluator.said(row).warnings})
         for row, own in zip(rows, order, strict=True)
     }
     return tuple(sorted(rows, key=lambda row: cost[row]))
 
 
-def refusals(court: Court) -> Counter[str]:
+def refusals(evaluator: Evaluator) -> Counter[str]:
     """How many assembled rigs each rule broke."""
-    return Counter(said.breaks for said in court.judged.values() if said.breaks)
+    return Counter(said.problem for said in evaluator.judged.values() if said.problem)

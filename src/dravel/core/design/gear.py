@@ -32,16 +32,16 @@ class Outfitter:
         self.guide_camera = guide_camera
         self.scopes = [] if guide_camera is None or brief.planets else shop.kind(GuideScope)
         self._last: tuple[Path, bool] | None = None  # the path that was asked about dew last, and the answer
-        self._controller = self._first(Rider, lambda one: one.function == "controller")
-        self._computer = self._first(Accessory, lambda one: one.function == "computer")
-        self._motor = self._first(Rider, lambda one: one.function == "focus_motor")
-        self._release = self._first(Accessory, lambda one: one.function == "remote_release")
-        self._cards = [one for one in shop.kind(Accessory) if one.function == "memory_card"]
-        self._spare = self._first(Accessory, lambda one: one.function == "spare_battery")
-        self._box = self._first(Rider, lambda one: one.function == "power_box")
+        self._controller = self._first(Rider, lambda item: item.function == "controller")
+        self._computer = self._first(Accessory, lambda item: item.function == "computer")
+        self._motor = self._first(Rider, lambda item: item.function == "focus_motor")
+        self._release = self._first(Accessory, lambda item: item.function == "remote_release")
+        self._cards = [item for item in shop.kind(Accessory) if item.function == "memory_card"]
+        self._spare = self._first(Accessory, lambda item: item.function == "spare_battery")
+        self._box = self._first(Rider, lambda item: item.function == "power_box")
 
     def _first(self, kind: type[P], wanted: Callable[[P], bool]) -> P | None:
-        return next((one for one in self._shop.kind(kind) if wanted(one)), None)
+        return next((item for item in self._shop.kind(kind) if wanted(item)), None)
 
     def fitted(self, path: Path, scope: GuideScope | None) -> Rig | None:
         """The path with all that rides along or lies beside; None where it wants something that is not to be had."""
@@ -79,9 +79,9 @@ class Outfitter:
 
     def _card(self, camera: Camera) -> Accessory | None:
         """The card for a night's frames: one at hand where it holds them, else the cheapest that does, else the largest."""
-        needed = self._brief.practice.night_hours * 3600 / CARD_SUB_S * (camera.used("frame_mb") or 0.0) / 1000
-        enough = (one for one in self._cards if (one.used("storage_gb") or 0.0) >= needed)
-        return next(enough, None) or max(self._cards, key=lambda one: one.used("storage_gb") or 0.0, default=None)
+        needed = self._brief.preferences.night_hours * 3600 / CARD_SUB_S * (camera.used("frame_mb") or 0.0) / 1000
+        enough = (card for card in self._cards if (card.used("storage_gb") or 0.0) >= needed)
+        return next(enough, None) or max(self._cards, key=lambda item: item.used("storage_gb") or 0.0, default=None)
 
     def _wants_motor(self, path: Path) -> bool:
         """Whether focus is wanted so often that nobody turns a knob: at each change of filter, behind mirrors, or as the night
@@ -92,24 +92,26 @@ class Outfitter:
             return False
         changes = any(len(item.filters) >= MANY_FILTERS for item in path.rig.path)
         every = path.context.known.get("optics.refocus_interval_k")
-        cools = every is not None and every < FALL_K / self._brief.practice.night_hours * MOTOR_H
+        cools = every is not None and every < FALL_K / self._brief.preferences.night_hours * MOTOR_H
         return changes or cools or telescope.design in MIRRORED
 
     def _spares(self, camera: Camera) -> list[Accessory]:
         if camera.battery_hours is None or camera.power is not None or self._spare is None:
             return []
-        many = ceil(self._brief.practice.night_hours / camera.battery_hours) - 1
+        many = ceil(self._brief.preferences.night_hours / camera.battery_hours) - 1
         return [self._spare] * min(max(many, 0), MOST_SPARES)
 
     def _heater(self, path: Path) -> list[Part]:
         """The band that goes round the main glass, where the rule of dew asks for one."""
         if self._last is None or self._last[0] is not path:
-            wet = any(one.verdict != "holds" for one in STEPS.rules["P5"].judgements(path.context))
+            wet = any(judgement.verdict != "ok" for judgement in STEPS.rules["P5"].judgements(path.context))
             self._last = path, wet
         wet = self._last[1]
         size = path.choice.telescope.used("aperture_mm") or 0.0
-        bands = [one for one in self._shop.kind(DewHeater) if size <= one.aperture_mm <= LOOSEST * size] if wet else []
-        return list(sorted(bands, key=lambda one: (one.status not in HAD, one.aperture_mm))[:1])
+        bands = (
+            [item for item in self._shop.kind(DewHeater) if size <= item.aperture_mm <= LOOSEST * size] if wet else []
+        )
+        return list(sorted(bands, key=lambda item: (item.status not in HAD, item.aperture_mm))[:1])
 
     @staticmethod
     def _wants_outlets(parts: list[Part]) -> bool:

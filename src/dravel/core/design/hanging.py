@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from dravel.core.design.shop import Shop, price_of
 from dravel.core.model import Counterweight, Mount
-from dravel.core.steps.load.balancing import MOST_WEIGHTS, hang, on_this_shaft
+from dravel.core.steps.mount.balancing import MOST_WEIGHTS, hang, on_this_shaft
 
 Floats = NDArray[np.float64]
 NONE = -1
@@ -38,28 +38,28 @@ class Weights:
         shaft = mount.shaft
         if shaft is None or not mount.needs_counterweight:
             return
-        usable = [one for one in shop.kind(Counterweight) if on_this_shaft(one, shaft) and one.used("mass_g")]
+        usable = [item for item in shop.kind(Counterweight) if on_this_shaft(item, shaft) and item.used("mass_g")]
         for count in range(1, min(len(usable), MOST_WEIGHTS) + 1):
             for chosen in combinations(usable[:MOST_WEIGHTS], count):
                 made = hang(chosen, 0.0, shaft)
-                thick = sum(one.thickness_mm for one in chosen)
+                thick = sum(item.thickness_mm for item in chosen)
                 if made is None or thick > shaft.end_mm - shaft.start_mm:
                     continue
                 # With no moment at all the inner face would sit at −lever / mass: from there it is slid along.
                 inner = made.positions[0] - made.weights[0].thickness_mm / 2
                 low = made.mass * (shaft.start_mm - inner)
                 high = made.mass * (shaft.end_mm - thick - inner)
-                cost = sum(price_of(one, share) for one in chosen)
+                cost = sum(price_of(item, share) for item in chosen)
                 self.sets.append(WeightSet(made.weights, low, high, cost, made.mass))
-        self.sets.sort(key=lambda one: (round(one.cost, 2), round(one.mass_kg, 6), len(one.weights), one.low))
+        self.sets.sort(key=lambda item: (round(item.cost, 2), round(item.mass_kg, 6), len(item.weights), item.low))
 
     def chosen(self, moments: Floats) -> NDArray[np.int64]:
         """For each moment (kg·mm) the place of its set; `NONE` where no set balances it, or none is needed."""
-        found = np.full(len(moments), NONE, dtype=np.int64)
-        for place, one in enumerate(self.sets):
-            hit = (found == NONE) & (moments >= one.low) & (moments <= one.high)
-            found[hit] = place
-        return found
+        result = np.full(len(moments), NONE, dtype=np.int64)
+        for place, item in enumerate(self.sets):
+            hit = (result == NONE) & (moments >= item.low) & (moments <= item.high)
+            result[hit] = place
+        return result
 
     def of(self, moment: float) -> WeightSet | None:
         """The set for one moment."""

@@ -5,13 +5,13 @@ from numpy.typing import NDArray
 
 from dravel.core.design import axes
 from dravel.core.design.answer import Buy, Designed, buys_of, designed
-from dravel.core.design.front import Court, Said, front, same_reason
+from dravel.core.design.front import Evaluator, Outcome, front, same_reason
 from dravel.core.design.likeness import changes_of, differs
 from dravel.core.design.loads import trips_of
 from dravel.core.design.reasons import gained, numbers
+from dravel.core.design.request import RigRequest
 from dravel.core.design.screen import Screen
 from dravel.core.design.shop import price_of
-from dravel.core.design.wish import Wish
 from dravel.core.model import Part, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import HAD, parts_of
@@ -23,7 +23,7 @@ MOST_WAYS = 5
 
 
 class Staged(Model):
-    """A first stage out of today's money, and the rest for the rig wanted later. Sums in the wish's currency.
+    """A first stage out of today's money, and the rest for the rig wanted later. Sums in the request's currency.
 
     `survives` is what is bought today and serves in the later rig, `lost` what does not.
     """
@@ -45,18 +45,18 @@ def bought(rig: Rig) -> list[Part]:
     return [part for part in parts_of(rig) if part.status not in HAD]
 
 
-def staged(court: Court, wish: Wish, later_row: int, later: Said, today: float) -> Staged | None:
+def staged(evaluator: Evaluator, request: RigRequest, later_row: int, later: Outcome, today: float) -> Staged | None:
     """What to buy with today's money so that most of it survives into a later rig; None where nothing works for it.
 
     Among rigs that frame at least half of what the best for today's money does, the one with most money that survives less
     the money that is lost.
     """
-    screen = court.screen
-    masks = {name: mask for name, mask in screen.wishes(wish).items() if name != "money"}
+    screen = evaluator.screen
+    masks = {name: mask for name, mask in screen.requests(request).items() if name != "money"}
     allowed = np.logical_and.reduce([screen.works, *masks.values(), screen.money_c <= round(today * 100)])
     rows = np.flatnonzero(allowed)
-    if wish.trips is not None:
-        rows = rows[trips_of(screen, rows) <= wish.trips]
+    if request.trips is not None:
+        rows = rows[trips_of(screen, rows) <= request.trips]
     if not len(rows) or later.rig is None:
         return None
     fit = -screen.steps[rows, 2]
@@ -67,10 +67,10 @@ def staged(court: Court, wish: Wish, later_row: int, later: Said, today: float) 
     for _ in range(MOST_JUDGED):
         if not len(rows):
             return None
-        said = court.said(int(rows[0]))
-        if said.rig is not None and not said.breaks:
-            return _told(court, int(rows[0]), said, later_row, later)
-        keep = ~same_reason(screen, rows, int(rows[0]), said.breaks)
+        said = evaluator.said(int(rows[0]))
+        if said.rig is not None and not said.problem:
+            return _told(evaluator, int(rows[0]), said, later_row, later)
+        keep = ~same_reason(screen, rows, int(rows[0]), said.problem)
         keep[0] = False
         rows = rows[keep]
     return None
@@ -83,15 +83,15 @@ def _worth(screen: Screen, later: set[str | None]) -> NDArray[np.int64]:
         cents = [(round(price_of(part, screen.share) * 100), part.id in later) for part in parts if part is not None]
         return sum(amount if stays else -amount for amount, stays in cents)
 
-    own = np.array([signed(one.parts) for one in screen.trains], dtype=np.int64)
-    heads = np.array([signed((one,)) for one in screen.mounts], dtype=np.int64)
-    legs = np.array([signed((one,)) for one in screen.supports], dtype=np.int64)
-    cells = np.array([signed((one,)) for one in screen.supplies], dtype=np.int64)
+    own = np.array([signed(train.parts) for train in screen.trains], dtype=np.int64)
+    heads = np.array([signed((mount,)) for mount in screen.mounts], dtype=np.int64)
+    legs = np.array([signed((support,)) for support in screen.supports], dtype=np.int64)
+    cells = np.array([signed((supply,)) for supply in screen.supplies], dtype=np.int64)
     return np.asarray(own[screen.train] + heads[screen.mount] + legs[screen.support] + cells[screen.supply])
 
 
-def _told(court: Court, row: int, said: Said, later_row: int, later: Said) -> Staged:
-    screen, share = court.screen, court.screen.share
+def _told(evaluator: Evaluator, row: int, said: Outcome, later_row: int, later: Outcome) -> Staged:
+    screen, share = evaluator.screen, evaluator.screen.share
     now, then_rig = said.whole, later.whole
     wanted: dict[str | None, int] = {}
     for part in bought(then_rig):
@@ -116,14 +116,14 @@ def _told(court: Court, row: int, said: Said, later_row: int, later: Said) -> St
         total=(survives + lost + then) / 100,
         kept=tuple(dict.fromkeys(part.name for part in stays)),
         gone=tuple(dict.fromkeys(part.name for part in gone)),
-        then=tuple(one for one in buys_of(then_rig, share) if any(part.name == one.name for part in rest)),
+        then=tuple(buy for buy in buys_of(then_rig, share) if any(part.name == buy.name for part in rest)),
     )
 
 
 def _without(parts: list[Part], taken: list[Part]) -> list[Part]:
     left = list(parts)
     for part in taken:
-        left.remove(next(one for one in left if one.id == part.id))
+        left.remove(next(item for item in left if item.id == part.id))
     return left
 
 
@@ -143,37 +143,37 @@ class Improvement(Model):
     words: Text = Text("")
 
 
-def improved(court: Court, wish: Wish, rig: Rig) -> Improvement:
+def improved(evaluator: Evaluator, request: RigRequest, rig: Rig) -> Improvement:
     """The best rigs that differ from a rig in one or two of telescope, corrector, camera, filter holder, guiding, mount,
     support and supply. Its rings, weights, cables and gear follow from those.
     """
-    screen = court.screen
+    screen = evaluator.screen
     off = differs(screen, rig)
     same = np.flatnonzero((off == 0) & screen.affordable)
-    before = next(((int(row), court.said(int(row))) for row in same), None)
-    masks = {name: mask for name, mask in screen.wishes(wish).items() if name != "targets"}
+    before = next(((int(row), evaluator.said(int(row))) for row in same), None)
+    masks = {name: mask for name, mask in screen.requests(request).items() if name != "targets"}
     allowed = np.logical_and.reduce([screen.works, *masks.values(), (off > 0) & (off <= 2)])
     if before is not None:
         base = screen.steps[before[0]]
         # What is better at fit or at speed, and no worse at the other.
         better = (screen.steps[:, 2] < base[2]) & (screen.steps[:, 3] <= base[3])
         better |= (screen.steps[:, 3] < base[3]) & (screen.steps[:, 2] <= base[2])
-        broken = bool(before[1].breaks)
+        broken = bool(before[1].problem)
         allowed &= screen.works if broken else better
     ways = []
-    for row, said in front(court, allowed, wish):
-        ways.append(_way(court, rig, before, row, said))
+    for row, said in front(evaluator, allowed, request):
+        ways.append(_way(evaluator, rig, before, row, said))
         if len(ways) == MOST_WAYS:
             break
-    shown = designed(screen, *before) if before is not None and not before[1].breaks else None
+    shown = designed(screen, *before) if before is not None and not before[1].problem else None
     words: Words = "" if ways else "No one or two changes within these constraints bring a noticeable gain."
     if before is None:
         words = joined(" ", (words, text("The rig has problems now, so suggestions are not compared with it.")))
     return Improvement(before=shown, ways=tuple(ways), words=words)
 
 
-def _way(court: Court, rig: Rig, before: tuple[int, Said] | None, row: int, said: Said) -> Improved:
-    changes = changes_of(court, rig, said.rig) if said.rig else []
-    then = designed(court.screen, row, said)
-    own = numbers(court, *before) if before is not None and before[1].rig is not None else None
+def _way(evaluator: Evaluator, rig: Rig, before: tuple[int, Outcome] | None, row: int, said: Outcome) -> Improved:
+    changes = changes_of(evaluator, rig, said.rig) if said.rig else []
+    then = designed(evaluator.screen, row, said)
+    own = numbers(evaluator, *before) if before is not None and before[1].rig is not None else None
     return Improved(changes=tuple(changes), designed=then, gains=gained(then.scores, own) if own is not None else "")

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from dravel.core.design.front import Court
+from dravel.core.design.front import Evaluator
 from dravel.core.design.screen import Screen
 from dravel.core.model import Rig
 from dravel.core.model.inventory import parts_of
@@ -20,17 +20,17 @@ def _slots(screen: Screen) -> list[tuple[str, NDArray[Any], list[str | None]]]:
         return [getattr(part, "id", None) for part in parts]
 
     of_train: list[tuple[str, list[str | None]]] = [
-        ("telescope", [one.choice.telescope.id for one in screen.trains]),
-        ("corrector", [getattr(one.choice.corrector, "id", None) for one in screen.trains]),
-        ("camera", [one.choice.camera.id for one in screen.trains]),
-        ("filter holder", [getattr(one.choice.holder, "id", None) for one in screen.trains]),
-        ("guiding", [guided_by(one.rig) for one in screen.trains]),
+        ("telescope", [train.choice.telescope.id for train in screen.trains]),
+        ("corrector", [getattr(train.choice.corrector, "id", None) for train in screen.trains]),
+        ("camera", [train.choice.camera.id for train in screen.trains]),
+        ("filter holder", [getattr(train.choice.holder, "id", None) for train in screen.trains]),
+        ("guiding", [guided_by(train.rig) for train in screen.trains]),
     ]
-    found: list[tuple[str, NDArray[Any], list[str | None]]] = [(name, screen.train, own) for name, own in of_train]
-    found.append(("mount", screen.mount, ids(list(screen.mounts))))
-    found.append(("support", screen.support, ids(list(screen.supports))))
-    found.append(("supply", screen.supply, ids(list(screen.supplies))))
-    return found
+    results: list[tuple[str, NDArray[Any], list[str | None]]] = [(name, screen.train, own) for name, own in of_train]
+    results.append(("mount", screen.mount, ids(list(screen.mounts))))
+    results.append(("support", screen.support, ids(list(screen.supports))))
+    results.append(("supply", screen.supply, ids(list(screen.supplies))))
+    return results
 
 
 def guided_by(rig: Rig) -> str | None:
@@ -45,11 +45,11 @@ def guided_by(rig: Rig) -> str | None:
 def slots_of(rig: Rig) -> dict[str, str | None]:
     """What a rig has in each of the places that a design chooses for."""
     kinds = {"telescope": "telescope", "corrector": "corrector", "camera": "camera", "filter holder": "filter_holder"}
-    found: dict[str, str | None] = {
+    result: dict[str, str | None] = {
         name: next((item.part.id for item in rig.path if item.part.kind == kind), None) for name, kind in kinds.items()
     }
     return {
-        **found,
+        **result,
         "guiding": guided_by(rig),
         "mount": rig.mount.id if rig.mount else None,
         "support": rig.support.id if rig.support else None,
@@ -62,31 +62,31 @@ def differs(screen: Screen, rig: Rig, *, filters: bool = False) -> NDArray[np.in
     own = slots_of(rig)
     off = np.zeros(screen.size, dtype=np.int64)
     for name, index, ids in _slots(screen):
-        other = np.array([one != own[name] for one in ids], dtype=np.int64)
+        other = np.array([item != own[name] for item in ids], dtype=np.int64)
         off += other[index]
     if filters:
-        unlike = np.array([filters_of(one.rig) != filters_of(rig) for one in screen.trains], dtype=np.int64)
+        unlike = np.array([filters_of(train.rig) != filters_of(rig) for train in screen.trains], dtype=np.int64)
         off += unlike[screen.train]
     return off
 
 
 def filters_of(rig: Rig) -> str | None:
     """The filters a rig carries, by name; None without any."""
-    return SEPARATOR.join(one.name for item in rig.path for one in item.filters) or None
+    return SEPARATOR.join(entry.name for item in rig.path for entry in item.filters) or None
 
 
-def changes_of(court: Court, now: Rig, then: Rig, *, filters: bool = False) -> list[Words]:
+def changes_of(evaluator: Evaluator, now: Rig, then: Rig, *, filters: bool = False) -> list[Words]:
     """Every change from one rig to another (with `filters` of what it carries too), in words: ``X instead of
     the Y``, ``add the X``, ``leave out the Y``.
     """
     own, other = slots_of(now), slots_of(then)
-    names = {part.id: part.name for part in (*court.screen.table.shop.parts, *parts_of(now), *parts_of(then))}
+    names = {part.id: part.name for part in (*evaluator.screen.table.shop.parts, *parts_of(now), *parts_of(then))}
     pairs = [
         (names.get(other[slot], "") if other[slot] else "", names.get(own[slot], "") if own[slot] else "")
         for slot in SLOTS if own[slot] != other[slot]
     ]  # fmt: skip
     if filters and filters_of(now) != filters_of(then):
-        to, frm = ((filters_of(one) or "").replace(SEPARATOR, ", ") for one in (then, now))
+        to, frm = ((filters_of(item) or "").replace(SEPARATOR, ", ") for item in (then, now))
         pairs.append((to, frm))
     return [
         text("{to} instead of the {frm}", to=to, frm=frm)

@@ -32,26 +32,26 @@ def narrowed(parts: Sequence[Part], keep: Iterable[str] = ()) -> tuple[tuple[Par
         by_kind.setdefault(getattr(part, "kind", "part"), []).append(part)
     left_out: dict[str, tuple[int, int]] = {}
     taken: set[int] = set()
-    for kind, found in by_kind.items():
+    for kind, result in by_kind.items():
         most = MOST.get(kind, OTHERS)
-        chosen = found if len(found) <= most else _spread(found, most, kept)
-        if len(chosen) < len(found):
-            left_out[kind] = len(chosen), len(found)
+        chosen = result if len(result) <= most else _spread(result, most, kept)
+        if len(chosen) < len(result):
+            left_out[kind] = len(chosen), len(result)
         taken |= {id(part) for part in chosen}
     return tuple(part for part in parts if id(part) in taken), left_out
 
 
 def _without_twins(parts: Sequence[Part], keep: set[str]) -> list[Part]:
-    found: dict[str, Part] = {}
+    result: dict[str, Part] = {}
     for part in parts:
         if isinstance(part, Counterweight) or part.id in keep:  # each disc hangs once; what stays is that very part
-            found[f"{id(part)}"] = part
+            result[f"{id(part)}"] = part
             continue
         second = part.price is not None and part.price.second_hand
         key = f"{part.model_dump_json(exclude=NAMING)}{second and part.status not in HAD}"
-        if key not in found or _costs(part) < _costs(found[key]):
-            found[key] = part
-    return list(found.values())
+        if key not in result or _costs(part) < _costs(result[key]):
+            result[key] = part
+    return list(result.values())
 
 
 def _costs(part: Part) -> tuple[bool, float]:
@@ -68,7 +68,7 @@ def _spread(parts: list[Part], most: int, keep: set[str]) -> list[Part]:
         if isinstance(part, Adapter) and part.function in RING_FUNCTIONS and part.sky_side and part.sensor_side:
             ends.setdefault((taken_by(part.sky_side), end_of(part.sensor_side)), part)
     chosen += [part for part in list(ends.values())[: most // 2] if part not in chosen]
-    for pile in ([one for one in parts if one.status in HAD], [one for one in parts if one.status not in HAD]):
+    for pile in ([item for item in parts if item.status in HAD], [item for item in parts if item.status not in HAD]):
         rest = sorted((part for part in pile if part not in chosen), key=_size)
         room = max(most - len(chosen), 0)
         if len(rest) <= room:

@@ -24,7 +24,7 @@ from dravel.core.model import (
     OffAxisGuider,
     Part,
     PathItem,
-    Practice,
+    Preferences,
     Purpose,
     Rig,
     Site,
@@ -35,7 +35,7 @@ from dravel.core.moves.guiding import GUIDE_SENSOR_MM, off_axis
 from dravel.core.moves.parts import far_outside, focusers_swapped
 from dravel.core.moves.rings import relaid
 from dravel.core.steps import STEPS
-from dravel.core.steps.glass.rules.optics import sampling_verdict
+from dravel.core.steps.optics.rules.optics import sampling_verdict
 from dravel.core.train.light_path import back_focus_of, offered
 from dravel.core.train.solver import RING_FUNCTIONS
 from dravel.core.train.walks import End, end_of, taken_by
@@ -53,7 +53,7 @@ class Brief:
 
     purposes: tuple[Purpose, ...]
     site: Site | None
-    practice: Practice
+    preferences: Preferences
     lines: bool = False  # whether all targets shine in lines, so that a line filter is what is worked with
     narrowband: bool = False  # whether nothing but line filters will do
 
@@ -63,8 +63,8 @@ class Brief:
         return self.purposes == ("planetary",)
 
     def context(self, rig: Rig, shelf: Iterable[Part] = ()) -> Context:
-        """A rig under the brief's practice."""
-        return STEPS.context(rig, self.practice, shelf)
+        """A rig under the brief's preferences."""
+        return STEPS.context(rig, self.preferences, shelf)
 
 
 @dataclass(frozen=True)
@@ -117,8 +117,8 @@ class Mating:
 
     def joins(self, parts: tuple[Part, ...]) -> bool:
         """Whether parts in the order of the light can be joined one by one."""
-        for one, other in pairwise(parts):
-            rear: Connector | None = getattr(one, "sensor_side", None)
+        for item, other in pairwise(parts):
+            rear: Connector | None = getattr(item, "sensor_side", None)
             if rear is None:
                 return False
             ends = self.reached(end_of(rear))
@@ -128,10 +128,10 @@ class Mating:
 
 
 def _fronts(part: Part) -> list[Connector]:
-    found = [getattr(part, "sky_side", None)]
+    results = [getattr(part, "sky_side", None)]
     if isinstance(part, Camera) and part.front_ring is not None:
-        found.append(part.front_ring.sky_side)
-    return [front for front in found if front is not None]
+        results.append(part.front_ring.sky_side)
+    return [front for front in results if front is not None]
 
 
 class Paths:
@@ -153,12 +153,12 @@ class Paths:
     def cameras(self) -> list[Camera]:
         """Cameras that take the pictures: small sensors with video for the planets, larger ones for everything else."""
         if self._brief.planets:
-            return [one for one in self._shop.kind(Camera) if one.video_fps is not None]
-        return [one for one in self._shop.kind(Camera) if one.sensor.width_mm >= GUIDE_SENSOR_MM]
+            return [item for item in self._shop.kind(Camera) if item.video_fps is not None]
+        return [item for item in self._shop.kind(Camera) if item.sensor.width_mm >= GUIDE_SENSOR_MM]
 
     def filters(self, holder: FilterHolder, camera: Camera) -> tuple[Filter, ...]:
         """What a holder is filled with for the brief and a camera; the first is in use, unless it dims what it should not."""
-        fit = [one for one in self._shop.kind(Filter) if one.size == holder.filter_size]
+        fit = [item for item in self._shop.kind(Filter) if item.size == holder.filter_size]
         nebulae = "nebula" in self._brief.purposes
         if camera.sensor.colour == "mono":
             uses = LINES if self._brief.lines else (*COLOURS, *LINES) if nebulae else COLOURS
@@ -166,8 +166,8 @@ class Paths:
             cut = () if camera.spectral_cut != "none" else ("uv_ir_cut",)
             dual = ("dual_line",) if nebulae else ()
             uses = (*dual, *cut) if self._brief.lines else (*cut, *dual)
-        found = [next((one for one in fit if one.use == use), None) for use in uses]
-        held = tuple(one for one in found if one is not None)
+        results = [next((item for item in fit if item.use == use), None) for use in uses]
+        held = tuple(item for item in results if item is not None)
         return held[: holder.positions] if holder.style == "wheel" else held
 
     def choices(self) -> Iterator[Choice]:
@@ -179,14 +179,16 @@ class Paths:
         for telescope in self._shop.kind(Telescope):
             focal, aperture = telescope.used("focal_length_mm"), telescope.used("aperture_mm")
             correctors = [None, *(
-                one for one in self._shop.kind(Corrector)
-                if offered(one, telescope) and not far_outside(one, focal, aperture)
+                item for item in self._shop.kind(Corrector)
+                if offered(item, telescope) and not far_outside(item, focal, aperture)
             )]  # fmt: skip
             for corrector in correctors:
                 for camera in self.cameras:
                     mono = camera.sensor.colour == "mono"
                     plain: list[FilterHolder | None] = [] if mono and not self._brief.planets else [None]
-                    fitting = [] if self._brief.planets else [one for one in holders if (one.style == "wheel") == mono]
+                    fitting = (
+                        [] if self._brief.planets else [item for item in holders if (item.style == "wheel") == mono]
+                    )
                     for holder in [*plain, *fitting]:
                         if holder is None and self._brief.narrowband and not self._brief.planets:
                             continue
@@ -220,7 +222,7 @@ class Paths:
             items = (PathItem(part=telescope), PathItem(part=camera))
             bare = Rig(name=NAME, path=items, purposes=self._brief.purposes, site=self._brief.site)
             said = STEPS.rules["O3"].judgements(self._binned(bare))
-            self._bent[key] = any(one.verdict == "breaks" for one in said)
+            self._bent[key] = any(item.verdict == "problem" for item in said)
         return self._bent[key]
 
     def telescopes(self) -> list[Telescope]:
@@ -244,12 +246,16 @@ class Paths:
 
     def broken(self, context: Context, *, all_of_them: bool = False) -> list[tuple[str, Judgement]]:
         """Rules of Glass and Spacing that a path breaks, by code: the first, or all of them."""
-        found: list[tuple[str, Judgement]] = []
+        results: list[tuple[str, Judgement]] = []
         for code in JUDGED:
-            found += [(code, one) for one in STEPS.rules[code].judgements(context) if one.verdict == "breaks"]
-            if found and not (all_of_them and {code for code, _ in found} == {"S4"}):
+            results += [
+                (code, judgement)
+                for judgement in STEPS.rules[code].judgements(context)
+                if judgement.verdict == "problem"
+            ]
+            if results and not (all_of_them and {code for code, _ in results} == {"S4"}):
                 break
-        return found
+        return results
 
     def context_of(self, choice: Choice) -> Context | None:
         """A choice laid out with its rings, binned; None where a holder would be empty, or a guider finds no place."""
@@ -285,7 +291,7 @@ class Paths:
             return context
         for binning in range(2, MOST_BINNING + 1):
             tried = self._brief.context(rig.model_copy(update={"binning": binning}))
-            if all(one.verdict == "holds" for one in STEPS.rules["O2"].judgements(tried)):
+            if all(judgement.verdict == "ok" for judgement in STEPS.rules["O2"].judgements(tried)):
                 return tried
         return context
 
@@ -294,7 +300,12 @@ class Paths:
 _FIRST = ("S1", "S2", "S4", "O1")
 JUDGED = (
     *_FIRST,
-    *(code for step in ("spacing", "glass") for code in (one.code for one in STEPS[step].rules) if code not in _FIRST),
+    *(
+        code
+        for step in ("spacing", "optics")
+        for code in (rule.code for rule in STEPS[step].rules)
+        if code not in _FIRST
+    ),
 )
 
 
@@ -303,5 +314,6 @@ def _oversampled(context: Context) -> bool:
     known, purposes = context.known, context.rig.purposes
     if "sampling" not in known or "pixel_scale" not in known:
         return False
-    school = context.practice.sampling
-    return "oversampled" in sampling_verdict(school, known.value("sampling"), known.value("pixel_scale"), purposes)[1]
+    school = context.preferences.sampling
+    _, words = sampling_verdict(school, known.value("sampling"), known.value("pixel_scale"), purposes)
+    return words.code == "oversampled"

@@ -1,4 +1,4 @@
-"""All combinations of trains, mounts, supports and supplies as arrays, with what rules and wishes make of them.
+"""All combinations of trains, mounts, supports and supplies as arrays, with what rules and requests make of them.
 
 Every condition of a rule here is necessary: where it fails, that rule breaks on the whole rig. So none that works is lost;
 some that do not work pass, and are found out when they are assembled and judged. Conditions are those of the rules they are
@@ -14,18 +14,18 @@ from dravel.core.design import axes
 from dravel.core.design.assemble import Assembler, Whole
 from dravel.core.design.axes import Aims
 from dravel.core.design.hanging import NONE, Weights
+from dravel.core.design.request import RequestTerms
 from dravel.core.design.subs import planned
 from dravel.core.design.trains import Table, Train
-from dravel.core.design.wish import WishTerms
 from dravel.core.model import Accessory, Cable, Mount, PowerSource, Rig
 from dravel.core.physics import energy
 from dravel.core.physics.statics import newton_metres
-from dravel.core.steps.guide.limits import ERROR
-from dravel.core.steps.load import balancing, wind
-from dravel.core.steps.load.bodies import saddle_range, tube_of
-from dravel.core.steps.load.facts import PAYLOAD_SHARE, Load
-from dravel.core.steps.load.limits import ARM, EVEN, SHAKE, TORQUE, WIND
-from dravel.core.steps.load.rules.standing import SIZE_OFF
+from dravel.core.steps.guiding.limits import ERROR
+from dravel.core.steps.mount import balancing, wind
+from dravel.core.steps.mount.bodies import saddle_range, tube_of
+from dravel.core.steps.mount.facts import PAYLOAD_SHARE, Load
+from dravel.core.steps.mount.limits import ARM, EVEN, SHAKE, TORQUE, WIND
+from dravel.core.steps.mount.rules.standing import SIZE_OFF
 from dravel.core.steps.power.facts import Powering
 from dravel.core.steps.power.limits import ENERGY, PEAK
 
@@ -53,7 +53,7 @@ class Screen:
     """The combinations of a table for some targets. Row `i` is one of them: `train[i]`, `mount[i]`, `support[i]`, `supply[i]`.
 
     `steps` are its five goals, each the smaller the better, shape (n, 5); `works` are those that no necessary condition
-    rules out. What else is wished only leaves out rows (`wishes`), so that a screen serves many wishes.
+    rules out. What else is wished only leaves out rows (`requests`), so that a screen serves many requests.
     """
 
     def __init__(self, table: Table, aims: Aims, assembler: Assembler) -> None:
@@ -62,9 +62,9 @@ class Screen:
         self._cables: dict[tuple[int, ...], tuple[int, int]] = {}
         self.trains = list(table.trains)
         self.mounts, self.supports, self.supplies = table.mounts, table.supports, table.supplies
-        self.found = [axes.fits(one, aims, self.brief) for one in self.trains]
+        self.found = [axes.fits(train, aims, self.brief) for train in self.trains]
         self.framings = [
-            axes.framings_of(one, found, self.brief) for one, found in zip(self.trains, self.found, strict=True)
+            axes.framings_of(item, result, self.brief) for item, result in zip(self.trains, self.found, strict=True)
         ]
         self._pairs = [self._pair(mount) for mount in self.mounts]
         shape = len(self.trains), len(self.mounts), len(self.supports), len(self.supplies)
@@ -88,14 +88,14 @@ class Screen:
 
     def ruled_out(self) -> list[tuple[str, int]]:
         """Where nothing works: which rules rule out trains on mounts, and how many, most first; then what carries and feeds."""
-        found: dict[str, int] = {}
+        result: dict[str, int] = {}
         for pair in self._pairs:
             for code, broken in pair.broken.items():
-                found[code] = found.get(code, 0) + int(broken.sum())
-        told = sorted(((code, many) for code, many in found.items() if many), key=lambda one: -one[1])
+                result[code] = result.get(code, 0) + int(broken.sum())
+        items = sorted(((code, many) for code, many in result.items() if many), key=lambda item: -item[1])
         shape = len(self.trains), len(self.mounts), len(self.supports), len(self.supplies)
         unfed = int((~self._fed(shape).any(axis=2)).sum())
-        return [*told, *([("P1", unfed)] if unfed else [])]
+        return [*items, *([("P1", unfed)] if unfed else [])]
 
     def whole(self, row: int) -> Whole:
         """What a row is assembled from."""
@@ -105,74 +105,76 @@ class Screen:
         )  # fmt: skip
 
     def _of_trains(self, what: str) -> Floats:
-        return np.array([getattr(one, what) for one in self.trains], dtype=float)
+        return np.array([getattr(train, what) for train in self.trains], dtype=float)
 
     def _pair(self, mount: Mount) -> Pair:
-        trains, practice = self.trains, self.brief.practice
+        trains, preferences = self.trains, self.brief.preferences
         mass, arm = self._of_trains("carried_kg"), balancing.saddle_height_mm(mount) + self._of_trains("up_mm")
         off = balancing.SADDLE_OFF_MM if mount.used("saddle_height_mm") is None else 0.0
         rated, newton = balancing.rated_nm(mount), newton_metres(1.0)
         moment = mass * arm
         spare = mass * off * newton / rated
-        broken = {"L1": mass > mount.payload_kg, "L2": moment * newton / rated - spare > _most(ARM.breaks)}
-        broken["L7"] = np.array([_another_width(one, mount) for one in trains], dtype=bool)
+        broken = {"L1": mass > mount.payload_kg, "L2": moment * newton / rated - spare > _most(ARM.problem)}
+        broken["L7"] = np.array([_another_width(train, mount) for train in trains], dtype=bool)
         broken["L4"] = self._unbalanced(mount, mass, newton / rated)
         broken["L8"] = self._blown(mount, rated)
         weights, hung = np.full(len(trains), NONE), np.zeros(len(trains))
         shaft = balancing.shaft_moment(mount.shaft)
         if mount.needs_counterweight:
             sets = self.assembler.weights(mount)
-            east = balancing.east_heavy(mount, practice.ra_balance)
+            east = balancing.east_heavy(mount, preferences.ra_balance)
             weights = sets.chosen(moment * (1 - east) - shaft)
             broken["L3"] = weights == NONE
-            kilos = np.array([0.0, *(one.mass_kg for one in sets.sets)])
+            kilos = np.array([0.0, *(item.mass_kg for item in sets.sets)])
             hung = kilos[weights + 1]
         else:
-            broken["L12"] = np.abs(moment - shaft) * newton / rated - spare > _most(TORQUE.breaks)
-        subs = [planned(one, mount, self.brief, held) for one, held in zip(trains, self.framings, strict=True)]
-        speed = [axes.speed_step(axes.speed_of(one, sub, self.brief)) for one, sub in zip(trains, subs, strict=True)]
-        guided = np.array([one.flexure is not None for one in trains], dtype=bool)
+            broken["L12"] = np.abs(moment - shaft) * newton / rated - spare > _most(TORQUE.problem)
+        subs = [planned(item, mount, self.brief, held) for item, held in zip(trains, self.framings, strict=True)]
+        speed = [axes.speed_step(axes.speed_of(item, sub, self.brief)) for item, sub in zip(trains, subs, strict=True)]
+        guided = np.array([train.flexure is not None for train in trains], dtype=bool)
         deaf = mount.guide_input == "none"
         own = mount.used("guided_rms_arcsec")
         error = (own or 0.0) / self._of_trains("scale")
-        broken["G4"] = guided & (error > _most(ERROR.breaks)) & (not deaf)
+        broken["G4"] = guided & (error > _most(ERROR.problem)) & (not deaf)
         # To guide a mount that takes no corrections is no design: the same train is there without.
         passes = ~np.any(list(broken.values()), axis=0) & ~(guided & deaf)
         return Pair(passes, broken, weights, np.array(speed, dtype=np.int64), subs, mass, hung)
 
     def _blown(self, mount: Mount, rated: float) -> Mask:
         """L8: gusts break it though the tube's middle were over the saddle, on the stiffest stand, and its size assumed too large."""
-        one = next(iter(self.trains), None)
-        speed = Load(one.rig, one.spacing, self.brief.practice).wind_m_s[0] if one is not None else 0.0
+        item = next(iter(self.trains), None)
+        speed = Load(item.rig, item.spacing, self.brief.preferences).wind_m_s[0] if item is not None else 0.0
         arm = balancing.saddle_height_mm(mount) + self._of_trains("sail_up_mm")
         pushed = wind.gust_nm(speed, 1.0, 1.0) * self._of_trains("sail_m2")
         over, turned = pushed * arm, pushed * wind.UNEVEN * self._of_trains("sail_long_mm")
         if self.brief.planets:
             return np.asarray(
-                over / rated > _most(WIND.breaks), dtype=bool
+                over / rated > _most(WIND.problem), dtype=bool
             )  # a frame of video is over before it swings
         swing = wind.swing_arcsec_nm(mount, None, rated) * min(wind.STANDING.values())
         shake = np.hypot(over, turned) * (1 - 1 / wind.GUST**2) * swing / self._of_trains("scale")
         kind = np.where(self._of_trains("sized") > 0, 1.0, 1 - SIZE_OFF)
-        return np.asarray((over / rated * kind > _most(WIND.breaks)) | (shake * kind > _most(SHAKE.breaks)), dtype=bool)
+        return np.asarray(
+            (over / rated * kind > _most(WIND.problem)) | (shake * kind > _most(SHAKE.problem)), dtype=bool
+        )
 
     def _unbalanced(self, mount: Mount, mass: Floats, per_kg_mm: float) -> Mask:
         """L4: the bar cannot slide far enough, though an assumed balance point were off to the good side."""
         left = []
-        for one in self.trains:
-            rig = one.rig.model_copy(update={"mount": mount})
-            reach = saddle_range(rig, one.choice.telescope)
-            at = one.choice.telescope.mark_mm if reach is None else min(max(one.along_mm, reach[0]), reach[1])
-            left.append(max(abs(one.along_mm - at) - one.along_off_mm - 0.1, 0.0))  # the saddle is set to a tenth
-        return np.array(left) * mass * per_kg_mm > _most(EVEN.breaks)
+        for train in self.trains:
+            rig = train.rig.model_copy(update={"mount": mount})
+            reach = saddle_range(rig, train.choice.telescope)
+            at = train.choice.telescope.mark_mm if reach is None else min(max(train.along_mm, reach[0]), reach[1])
+            left.append(max(abs(train.along_mm - at) - train.along_off_mm - 0.1, 0.0))  # the saddle is set to a tenth
+        return np.array(left) * mass * per_kg_mm > _most(EVEN.problem)
 
     def _steps(self, shape: tuple[int, ...]) -> NDArray[np.int32]:
         share = self.share
-        own = np.array([(axes.cents(one.parts, share), axes.grams(one.parts)) for one in self.trains], np.int64)
-        carried = np.array([(axes.cents([one], share), axes.grams([one])) for one in self.mounts], np.int64)
-        stood = np.array([(axes.cents([one], share), axes.grams([one])) for one in self.supports], np.int64)
+        own = np.array([(axes.cents(item.parts, share), axes.grams(item.parts)) for item in self.trains], np.int64)
+        carried = np.array([(axes.cents([item], share), axes.grams([item])) for item in self.mounts], np.int64)
+        stood = np.array([(axes.cents([support], share), axes.grams([support])) for support in self.supports], np.int64)
         fed = np.array(
-            [(axes.cents([one], share), axes.grams([one])) if one else (0, 0) for one in self.supplies], np.int64
+            [(axes.cents([item], share), axes.grams([item])) if item else (0, 0) for item in self.supplies], np.int64
         )
         own, carried, stood, fed = (pairs.reshape(-1, 2) for pairs in (own, carried, stood, fed))
         cabled = np.zeros((*shape[:2], shape[3], 2), np.int64)
@@ -184,19 +186,19 @@ class Screen:
         on_mounts = list(zip(self.mounts, self._pairs, strict=True))
         for j, (mount, pair) in enumerate(on_mounts):
             sets = self.assembler.weights(mount).sets
-            each = np.array([(0, 0), *((axes.cents(one.weights, share), axes.grams(one.weights)) for one in sets)])
+            each = np.array([(0, 0), *((axes.cents(item.weights, share), axes.grams(item.weights)) for item in sets)])
             hung[:, j] = each[pair.weights + 1]
         both = (
             own[:, None, None, None] + carried[None, :, None, None] + stood[None, None, :, None]
             + fed[None, None, None] + cabled[:, :, None] + hung[:, :, None, None]
         ).reshape(-1, 2)  # fmt: skip
-        whole = [axes.fit_of(one, self.aims) for one in self.found]
+        whole = [axes.fit_of(item, self.aims) for item in self.found]
         fit = np.array(
-            [[axes.fit_step(one * axes.held_still(train, mount, pair.subs[i], self.brief.practice)) for mount, pair in on_mounts]
-             for i, (one, train) in enumerate(zip(whole, self.trains, strict=True))], dtype=np.int64,
+            [[axes.fit_step(item * axes.held_still(train, mount, pair.subs[i], self.brief.preferences)) for mount, pair in on_mounts]
+             for i, (item, train) in enumerate(zip(whole, self.trains, strict=True))], dtype=np.int64,
         ).reshape(shape[:2])  # fmt: skip
-        burden = np.array([len(axes.train_burdens(one)) for one in self.trains], dtype=np.int64)
-        other = np.array([len(axes.mount_burdens(one)) for one in self.mounts], dtype=np.int64)
+        burden = np.array([len(axes.train_burdens(item)) for item in self.trains], dtype=np.int64)
+        other = np.array([len(axes.mount_burdens(item)) for item in self.mounts], dtype=np.int64)
         speed = np.array([pair.speed for pair in self._pairs], dtype=np.int64).reshape(shape[1], shape[0]).T
         steps = np.empty((self.size, 5), dtype=np.int32)
         self.money_c = both[:, 0]
@@ -216,20 +218,22 @@ class Screen:
 
     def _works(self, shape: tuple[int, ...]) -> Mask:
         passes = np.array([pair.passes for pair in self._pairs], dtype=bool).reshape(shape[1], shape[0]).T
-        found = passes[self.train, self.mount]
+        result = passes[self.train, self.mount]
         load = np.array([pair.load_kg + pair.hung_kg for pair in self._pairs]).reshape(shape[1], shape[0]).T
-        heads = np.array([(one.used("mass_g") or 0.0) / 1000 for one in self.mounts])
-        capacity = np.array([np.inf if one.capacity_kg is None else one.capacity_kg for one in self.supports])
-        found &= load[self.train, self.mount] + heads[self.mount] <= capacity[self.support] + SLACK
-        found &= self._fed(shape)[self.train, self.mount, self.supply]
-        return np.asarray(found, dtype=bool)
+        heads = np.array([(mount.used("mass_g") or 0.0) / 1000 for mount in self.mounts])
+        capacity = np.array(
+            [np.inf if support.capacity_kg is None else support.capacity_kg for support in self.supports]
+        )
+        result &= load[self.train, self.mount] + heads[self.mount] <= capacity[self.support] + SLACK
+        result &= self._fed(shape)[self.train, self.mount, self.supply]
+        return np.asarray(result, dtype=bool)
 
     def _fed(self, shape: tuple[int, ...]) -> NDArray[np.bool_]:
         """P1 and P2 over trains, mounts and supplies: whatever draws has a supply that lasts, and gives the current."""
-        practice, rig = self.brief.practice, self.trains[0].rig if self.trains else None
-        draws = [energy.draw_of(one, cooling_k=0.0, heater_duty=practice.heater_duty) for one in self.mounts]
-        mean = self._of_trains("mean_w")[:, None] + np.array([one.mean_w if one else 0.0 for one in draws])
-        peak = self._of_trains("peak_w")[:, None] + np.array([one.peak_w if one else 0.0 for one in draws])
+        preferences, rig = self.brief.preferences, self.trains[0].rig if self.trains else None
+        draws = [energy.draw_of(mount, cooling_k=0.0, heater_duty=preferences.heater_duty) for mount in self.mounts]
+        mean = self._of_trains("mean_w")[:, None] + np.array([draw.mean_w if draw else 0.0 for draw in draws])
+        peak = self._of_trains("peak_w")[:, None] + np.array([draw.peak_w if draw else 0.0 for draw in draws])
         fed = np.ones((shape[0], shape[1], shape[3]), dtype=bool)
         for k, supply in enumerate(self.supplies):
             if supply is None:
@@ -238,56 +242,60 @@ class Screen:
             fed[:, :, k] = (peak > 0) & _lasts(supply, mean, peak, rig, self.assembler)
         return fed
 
-    def wishes(self, wish: WishTerms) -> dict[str, Mask]:
-        """What each wish leaves, by itself, under its name."""
-        found = {}
-        found["targets"] = self.steps[:, 2] <= -axes.fit_step(axes.LEAST_FIT)
-        if not wish.mains:
-            found["no mains"] = ~np.array([one is not None and one.mains for one in self.supplies], dtype=bool)[
-                self.supply
+    def requests(self, request: RequestTerms) -> dict[str, Mask]:
+        """What each request leaves, by itself, under its name."""
+        result = {}
+        result["targets"] = self.steps[:, 2] <= -axes.fit_step(axes.LEAST_FIT)
+        if not request.mains:
+            result["no mains"] = ~np.array(
+                [supply is not None and supply.mains for supply in self.supplies], dtype=bool
+            )[self.supply]
+        if request.steady:
+            result["steady"] = self._steady()
+        if request.money is not None:
+            result["money"] = self.money_c <= round(request.money * 100)
+        if request.carried_kg is not None:
+            result["carried_kg"] = self.grams <= request.carried_kg * 1000 + SLACK
+        if request.trips is not None:
+            result["trips"] = self._loads(request.trips)
+        if request.case is not None:
+            result["case"] = np.array([_in_case(train, self._case(request)) for train in self.trains], dtype=bool)[
+                self.train
             ]
-        if wish.steady:
-            found["steady"] = self._steady()
-        if wish.money is not None:
-            found["money"] = self.money_c <= round(wish.money * 100)
-        if wish.carried_kg is not None:
-            found["carried_kg"] = self.grams <= wish.carried_kg * 1000 + SLACK
-        if wish.trips is not None:
-            found["trips"] = self._loads(wish.trips)
-        if wish.case is not None:
-            found["case"] = np.array([_in_case(one, self._case(wish)) for one in self.trains], dtype=bool)[self.train]
-        for key in wish.stays:
-            found[f"stays: {self._name(key)}"] = self.with_part(key)
-        for what in wish.not_wanted:
-            found[f"not wanted: {what}"] = self._without(what)
-        return found
+        for key in request.stays:
+            result[f"stays: {self._name(key)}"] = self.with_part(key)
+        for what in request.not_wanted:
+            result[f"not wanted: {what}"] = self._without(what)
+        return result
 
     def _steady(self) -> Mask:
-        """Mounts loaded within the share of their rating that the practice calls wise."""
-        share = PAYLOAD_SHARE[self.brief.practice.payload] * self._of_trains("derating")
-        rated = np.array([one.payload_kg for one in self.mounts])
+        """Mounts loaded within the share of their rating that the preferences calls wise."""
+        share = PAYLOAD_SHARE[self.brief.preferences.payload] * self._of_trains("derating")
+        rated = np.array([mount.payload_kg for mount in self.mounts])
         wise = self._of_trains("carried_kg")[:, None] <= share[:, None] * rated + SLACK
         return np.asarray(wise[self.train, self.mount], dtype=bool)
 
     def _name(self, key: str) -> str:
         return next((part.name for part in self.table.shop.parts if part.id == key), key)
 
-    def _case(self, wish: WishTerms) -> Accessory | None:
+    def _case(self, request: RequestTerms) -> Accessory | None:
         parts = self.table.shop.parts
-        return next((one for one in parts if isinstance(one, Accessory) and one.id == wish.case), None)
+        return next((part for part in parts if isinstance(part, Accessory) and part.id == request.case), None)
 
     def _loads(self, trips: int) -> Mask:
         """Necessary for so many trips: no load is fuller than one may be, unless it is one heavy piece."""
-        limit = self.brief.practice.trip_kg
+        limit = self.brief.preferences.trip_kg
 
         def capped(kilos: Floats) -> Floats:
             return np.minimum(kilos, limit)
 
         tube = capped(self._of_trains("carried_kg"))
-        loose = np.array([max(one.mass_kg - one.carried_kg, 0.0) for one in self.trains])
-        head = capped(np.array([(one.used("mass_g") or 0.0) / 1000 for one in self.mounts]))
-        legs = capped(np.array([(one.used("mass_g") or 0.0) / 1000 for one in self.supports]))
-        cell = capped(np.array([((one.used("mass_g") or 0.0) if one else 0.0) / 1000 for one in self.supplies]))
+        loose = np.array([max(train.mass_kg - train.carried_kg, 0.0) for train in self.trains])
+        head = capped(np.array([(mount.used("mass_g") or 0.0) / 1000 for mount in self.mounts]))
+        legs = capped(np.array([(support.used("mass_g") or 0.0) / 1000 for support in self.supports]))
+        cell = capped(
+            np.array([((supply.used("mass_g") or 0.0) if supply else 0.0) / 1000 for supply in self.supplies])
+        )
         total = tube[self.train] + np.minimum(loose, limit)[self.train] + head[self.mount]
         total = total + legs[self.support] + cell[self.supply]
         return np.asarray(total <= trips * limit + SLACK, dtype=bool)
@@ -298,19 +306,21 @@ class Screen:
             ("mount", self.mount, self.mounts), ("support", self.support, self.supports),
             ("power_source", self.supply, self.supplies),
         ):  # fmt: skip
-            hit = np.array([one is not None and one.id == key for one in parts], dtype=bool)
+            hit = np.array([part is not None and part.id == key for part in parts], dtype=bool)
             if hit.any() or self._kind(key) == kind:
                 return np.asarray(hit[index], dtype=bool)
-        return np.asarray(np.array([key in one.keys for one in self.trains], dtype=bool)[self.train], dtype=bool)
+        return np.asarray(np.array([key in train.keys for train in self.trains], dtype=bool)[self.train], dtype=bool)
 
     def _kind(self, key: str) -> str:
         return next((getattr(part, "kind", "") for part in self.table.shop.parts if part.id == key), "")
 
     def _without(self, what: str) -> Mask:
         if what in ("counterweights", "alt_azimuth"):
-            bad = [one.needs_counterweight if what == "counterweights" else one.style == what for one in self.mounts]
+            bad = [
+                mount.needs_counterweight if what == "counterweights" else mount.style == what for mount in self.mounts
+            ]
             return np.asarray(~np.array(bad, dtype=bool)[self.mount], dtype=bool)
-        return np.asarray(~np.array([_has(one, what) for one in self.trains], dtype=bool)[self.train], dtype=bool)
+        return np.asarray(~np.array([_has(train, what) for train in self.trains], dtype=bool)[self.train], dtype=bool)
 
 
 def _most(bound: float | None) -> float:
@@ -328,15 +338,15 @@ def _lasts(supply: PowerSource, mean: Floats, peak: Floats, rig: Rig | None, ass
     volts, most = supply.used("voltage_v"), supply.max_a
     good = np.ones(mean.shape, dtype=bool)
     if volts and most is not None:
-        good &= peak / volts <= most * _most(PEAK.breaks)
+        good &= peak / volts <= most * _most(PEAK.problem)
     had = supply.used("energy_wh")
     if supply.mains or had is None or rig is None:
         return good
-    power = Powering(rig, brief.practice, None)
+    power = Powering(rig, brief.preferences, None)
     cold = energy.cold_factor(supply.chemistry, power.temperature[0])
-    gives = had * supply.usable_fraction * cold * (1 - brief.practice.energy_reserve)
+    gives = had * supply.usable_fraction * cold * (1 - brief.preferences.energy_reserve)
     needed = mean * power.hours[0]
-    return np.asarray(good & (gives >= needed * ((ENERGY.breaks or 0.0) - SLACK)), dtype=bool)
+    return np.asarray(good & (gives >= needed * ((ENERGY.problem or 0.0) - SLACK)), dtype=bool)
 
 
 def _in_case(train: Train, case: Accessory | None) -> bool:

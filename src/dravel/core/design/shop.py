@@ -42,13 +42,13 @@ class Shop:
                 or (part.status in FOR_SALE and part.price is not None and part.price.currency == currency)
             )
         )
-        found, left = narrowed(taken, keep)
-        return cls(found, currency, unpriced, foreign, tuple((kind, *counts) for kind, counts in left.items()))
+        result, left = narrowed(taken, keep)
+        return cls(result, currency, unpriced, foreign, tuple((kind, *counts) for kind, counts in left.items()))
 
     def kind(self, kind: type[P]) -> list[P]:
         """Parts of a kind: those at hand first, then the cheapest."""
-        found = [part for part in self.parts if isinstance(part, kind)]
-        return sorted(found, key=lambda part: (part.status not in HAD, price_of(part, 1.0), part.name, part.id or ""))
+        parts = [part for part in self.parts if isinstance(part, kind)]
+        return sorted(parts, key=lambda part: (part.status not in HAD, price_of(part, 1.0), part.name, part.id or ""))
 
     @cached_property
     def rings(self) -> tuple[Part, ...]:

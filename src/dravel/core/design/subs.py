@@ -5,7 +5,7 @@ from dravel.core.design.trains import Train
 from dravel.core.model import Framing, Mount
 from dravel.core.moves.subs import whole_sub
 from dravel.core.physics import tracking
-from dravel.core.steps.guide.facts import TURN_ALTITUDE_DEG, degrees_of
+from dravel.core.steps.guiding.facts import TURN_ALTITUDE_DEG, degrees_of
 from dravel.core.train.stiffness import PLAIN_LATITUDE_DEG
 
 BROAD_S, LINES_S, VIDEO_S = 180.0, 300.0, 0.02  # what is planned where nothing is shorter. Common practice
@@ -16,17 +16,17 @@ def usual(train: Train, brief: Brief) -> float:
     if brief.planets:
         return VIDEO_S
     used = [item.filters[item.in_use] for item in train.rig.path if item.filters and item.in_use is not None]
-    return LINES_S if any(one.use in LINE_FILTERS for one in used) else BROAD_S
+    return LINES_S if any(entry.use in LINE_FILTERS for entry in used) else BROAD_S
 
 
 def nearest_pole(framings: tuple[Framing, ...]) -> float:
     """The declination where the field turns most, degrees."""
-    return max((abs(one.target.dec_deg) for one in framings), default=0.0)
+    return max((abs(framing.target.dec_deg) for framing in framings), default=0.0)
 
 
 def longest(train: Train, mount: Mount, brief: Brief, pole_deg: float) -> float:
     """Longest sub that trails by a pixel at most, s; a day where nothing of the mount says so. Mounts of a design follow the sky."""
-    practice = brief.practice
+    preferences = brief.preferences
     corner = degrees_of(train.diagonal_mm, train.focal_mm) / 2 * (2 if train.method == "off_axis" else 1)
     latitude = abs(brief.site.latitude_deg) if brief.site else PLAIN_LATITUDE_DEG
     turning = mount.style == "alt_azimuth"
@@ -34,18 +34,18 @@ def longest(train: Train, mount: Mount, brief: Brief, pole_deg: float) -> float:
     if turning:
         rate = tracking.field_turn_arcsec_s(latitude, TURN_ALTITUDE_DEG)
         turn = tracking.field_turn_limit_s(train.pixel_um, train.focal_mm, corner, rate)
-    undriven = tracking.polar_drift_arcsec_s(practice.polar_error_arcmin) if mount.driven_axes < 2 else 0.0
+    undriven = tracking.polar_drift_arcsec_s(preferences.polar_error_arcmin) if mount.driven_axes < 2 else 0.0
     if train.flexure is not None and mount.guide_input != "none":
         if turning:
             return tracking.turning_limit_s(train.scale, train.flexure, undriven, turn)
         return tracking.guided_limit_s(
             train.scale, train.flexure, train.pixel_um, pole_deg, train.focal_mm, corner,
-            practice.polar_error_arcmin, undriven,
+            preferences.polar_error_arcmin, undriven,
         )  # fmt: skip
     error, period = mount.used("periodic_error_arcsec"), mount.used("worm_period_s")
     if error is None or period is None:
         return tracking.LONGEST_S
-    polar = 0.0 if turning else tracking.polar_drift_arcsec_s(practice.polar_error_arcmin)
+    polar = 0.0 if turning else tracking.polar_drift_arcsec_s(preferences.polar_error_arcmin)
     free = tracking.unguided_limit_s(train.scale, tracking.worst_rate_arcsec_s(error, period), polar)
     return min(free, turn)
 

@@ -1,6 +1,6 @@
 """The table of exact trains: every path with its way of guiding and its gear, and the facts that mounts ask of it.
 
-It hangs on the parts, what they are for, the site and the practice; not on targets, money or what else is wished. So it is
+It hangs on the parts, what they are for, the site and the preferences; not on targets, money or what else is wished. So it is
 made once a shelf and kept.
 """
 
@@ -13,14 +13,14 @@ from dravel.core.design.paths import Brief, Choice, Path, Paths
 from dravel.core.design.shop import Shop
 from dravel.core.engine.context import Context
 from dravel.core.model import Mount, Part, PowerSource, Rig, Support
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.model.inventory import parts_of
-from dravel.core.model.patience import still_awaited
 from dravel.core.overview.depth import Yield, yield_of
 from dravel.core.steps import STEPS
-from dravel.core.steps.guide.facts import Guiding
-from dravel.core.steps.guide.limits import RATIO
-from dravel.core.steps.load.facts import Load
-from dravel.core.steps.load.wind import sail_of
+from dravel.core.steps.guiding.facts import Guiding
+from dravel.core.steps.guiding.limits import RATIO
+from dravel.core.steps.mount.facts import Load
+from dravel.core.steps.mount.wind import sail_of
 from dravel.core.steps.power.facts import USB_VOLTS, Powering
 from dravel.core.train.facts import Spacing
 
@@ -29,7 +29,7 @@ OF_THE_TRAIN = ("C3", "C4", "C6")
 MOST_PATHS = 4000  # laid of a very large shelf, those at hand and the cheapest of every telescope first
 MOST_TRAINS = 1200  # a bound of memory, as is the next
 MOST_ROWS = 1_000_000  # combinations of trains with what carries and feeds them
-SAMPLED = {"holds": 1.0, "strains": 0.5, "breaks": 0.0}
+SAMPLED = {"ok": 1.0, "warning": 0.5, "problem": 0.0}
 
 
 @dataclass(frozen=True)
@@ -100,7 +100,7 @@ class Table:
     @property
     def mounts(self) -> list[Mount]:
         """Mounts that follow the sky."""
-        return [one for one in self.shop.kind(Mount) if one.driven_axes > 0]
+        return [item for item in self.shop.kind(Mount) if item.driven_axes > 0]
 
     @property
     def supports(self) -> list[Support]:
@@ -122,14 +122,14 @@ def fill(table: Table) -> Iterator[tuple[int, int]]:
     outfitter = Outfitter(table.shop, table.brief, paths.guide_camera)
     every = list(paths.choices())
     ways = 1 + len(outfitter.scopes)
-    table.choices = sum(1 if one.guider is not None else ways for one in every)
-    able = _dealt([one for one in every if paths.may_work(one)])
+    table.choices = sum(1 if item.guider is not None else ways for item in every)
+    able = _dealt([item for item in every if paths.may_work(item)])
     table.unlaid = max(len(able) - MOST_PATHS, 0)
     able = able[:MOST_PATHS]
     most = min(MOST_TRAINS, MOST_ROWS // max(len(table.mounts) * len(table.supports) * len(table.supplies), 1))
     yield 0, len(able)
     for done, choice in enumerate(able, 1):
-        still_awaited()
+        check_cancelled()
         if len(table.trains) >= most:
             table.unlaid += len(able) - done + 1
             yield len(able), len(able)
@@ -143,8 +143,8 @@ def fill(table: Table) -> Iterator[tuple[int, int]]:
 def _dealt(choices: list[Choice]) -> list[Choice]:
     """Choices dealt out telescope by telescope."""
     piles: dict[str | None, list[Choice]] = {}
-    for one in choices:
-        piles.setdefault(one.telescope.id, []).append(one)
+    for choice in choices:
+        piles.setdefault(choice.telescope.id, []).append(choice)
     deep = max(map(len, piles.values()), default=0)
     return [pile[k] for k in range(deep) for pile in piles.values() if k < len(pile)]
 
@@ -153,15 +153,15 @@ def _trains(path: Path, outfitter: Outfitter, brief: Brief) -> list[Train]:
     """A path guided in every way there is. What the optics do is the same in all of them, and asked once."""
     if not _is_known(path.context):
         return []
-    found = []
+    results = []
     for scope in [None] if path.choice.guider is not None else [None, *outfitter.scopes]:
         rig = outfitter.fitted(path, scope)
-        if rig is None or (scope is None and _breaks(brief.context(rig))):
+        if rig is None or (scope is None and _has_problem(brief.context(rig))):
             return []
         made = _facts(path, rig, brief)
         if made is not None:
-            found.append(made)
-    return found
+            results.append(made)
+    return results
 
 
 def _is_known(context: Context) -> bool:
@@ -170,8 +170,10 @@ def _is_known(context: Context) -> bool:
     return context.field_deg is not None and all(name in known for name in asked)
 
 
-def _breaks(context: Context) -> bool:
-    return any(one.verdict == "breaks" for code in OF_THE_TRAIN for one in STEPS.rules[code].judgements(context))
+def _has_problem(context: Context) -> bool:
+    return any(
+        judgement.verdict == "problem" for code in OF_THE_TRAIN for judgement in STEPS.rules[code].judgements(context)
+    )
 
 
 def _facts(path: Path, rig: Rig, brief: Brief) -> Train | None:
@@ -185,15 +187,15 @@ def _facts(path: Path, rig: Rig, brief: Brief) -> Train | None:
         return None
     # What a filter lets through may not be known: then its speed counts as none, and the rig as a rig.
     gained = yield_of(base, of_line=brief.lines) or Yield((), 0.0, known.value("pixel_scale"), 0.0, 0.0)
-    spacing, practice = base.of(Spacing), base.practice
-    setup = Guiding(rig, known, spacing, practice).setup[0]
-    if setup is not None and RATIO.verdict(setup.scale / known.value("pixel_scale")) == "breaks":
+    spacing, preferences = base.of(Spacing), base.preferences
+    setup = Guiding(rig, known, spacing, preferences).setup[0]
+    if setup is not None and RATIO.verdict(setup.scale / known.value("pixel_scale")) == "problem":
         return None
-    load, power = Load(rig, spacing, practice), Powering(rig, practice, None)
+    load, power = Load(rig, spacing, preferences), Powering(rig, preferences, None)
     held = load.carried
     sail, (low, high) = sail_of(held, 0.0), held.ends
     code = "V2" if brief.planets else "O2"
-    said = [one.verdict for one in STEPS.rules[code].judgements(base)]
+    said = [judgement.verdict for judgement in STEPS.rules[code].judgements(base)]
     parts = tuple(parts_of(rig))
     return Train(
         choice=path.choice,

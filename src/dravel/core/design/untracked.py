@@ -20,10 +20,10 @@ def on_a_tripod(shop: Shop, brief: Brief, money: float, share: float) -> Rig | N
     """The rig of a lens, a body that needs no computer and a tripod that costs no more than `money`: the least costly, of
     those alike the one that gathers most before its stars trail. None where the shop has none.
     """
-    still = Brief(("wide_field",), brief.site, brief.practice)  # tracked or not the path is the same
+    still = Brief(("wide_field",), brief.site, brief.preferences)  # tracked or not the path is the same
     paths = Paths(shop, still)
     outfitter = Outfitter(shop, still, None)
-    tripods: list[Support] = [one for one in shop.kind(Support) if one.style == "tripod"]
+    tripods: list[Support] = [item for item in shop.kind(Support) if item.style == "tripod"]
     if not tripods:
         return None
     best: tuple[float, float, Rig] | None = None
@@ -37,7 +37,7 @@ def on_a_tripod(shop: Shop, brief: Brief, money: float, share: float) -> Rig | N
             if path is None or rig is None:
                 continue
             # An hour of the Milky Way takes no second battery.
-            extras = tuple(one for one in rig.extras if one.function != "spare_battery" or one.status in HAD)
+            extras = tuple(extra for extra in rig.extras if extra.function != "spare_battery" or extra.status in HAD)
             rig = rig.model_copy(
                 update={"extras": extras, "support": tripods[0], "purposes": ("untracked",), "riders": ()}
             )

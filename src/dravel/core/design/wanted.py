@@ -1,4 +1,4 @@
-"""From a wish in words to targets: the best known of their kinds that the site shows in their season."""
+"""From a request in words to targets: the best known of their kinds that the site shows in their season."""
 
 from collections.abc import Iterable, Sequence
 from datetime import date
@@ -6,8 +6,8 @@ from math import hypot
 
 import numpy as np
 
-from dravel.core.design.wish import About
-from dravel.core.model import Practice, Site, Target
+from dravel.core.design.request import About
+from dravel.core.model import Preferences, Site, Target
 from dravel.core.sky.appeal import appeal_of, shine_of
 from dravel.core.sky.glow import shines_in_lines
 from dravel.core.sky.moving import bodies_on, placed
@@ -25,7 +25,7 @@ NEBULAE = ("emission", "supernova_remnant", "reflection", "mixed")
 CLUSTERS = ("globular", "open_cluster")
 
 
-def months_of(targets: Sequence[Target], site: Site | None, today: date, practice: Practice) -> tuple[int, ...]:
+def months_of(targets: Sequence[Target], site: Site | None, today: date, preferences: Preferences) -> tuple[int, ...]:
     """In how many of twelve months each target stands usably for two hours on the night of the fifteenth.
 
     Moons and planets count a whole year: they come round. Without a site every target does.
@@ -34,16 +34,16 @@ def months_of(targets: Sequence[Target], site: Site | None, today: date, practic
         return (12,) * len(targets)
     days = [date(today.year + (today.month - 1 + k) // 12, (today.month - 1 + k) % 12 + 1, 15) for k in range(12)]
     facts = facts_of(tuple(targets))
-    up = np.array([standing(facts, night_of(site, day), practice).hours >= ENOUGH_HOURS for day in days])
+    up = np.array([standing(facts, night_of(site, day), preferences).hours >= ENOUGH_HOURS for day in days])
     return tuple(
         12 if target.body is not None else int(count) for target, count in zip(targets, up.sum(axis=0), strict=True)
     )
 
 
 def wished_for(
-    about: About, catalogue: Sequence[Target], site: Site | None, today: date, practice: Practice
+    about: About, catalogue: Sequence[Target], site: Site | None, today: date, preferences: Preferences
 ) -> tuple[Target, ...]:
-    """The targets that a wish in words stands for, out of a catalogue with the best known first; none for a list, which
+    """The targets that a request in words stands for, out of a catalogue with the best known first; none for a list, which
     names its own.
     """
     if about == "list":
@@ -53,29 +53,31 @@ def wished_for(
         there = {target.name: target for target in bodies_on(night_of(where, today))}
         return tuple(there[name] for name in PLANETS)
     if about == "galaxies_in_spring":
-        found = _sized(catalogue, ("galaxy",), GALAXY_ARCMIN)
-        return _apart(_up_in(SPRING, found, site, today, practice), MANY)
+        result = _sized(catalogue, ("galaxy",), GALAXY_ARCMIN)
+        return _apart(_up_in(SPRING, result, site, today, preferences), MANY)
     every = range(1, 13)
     if about == "wide_nebulae":
-        return _apart(_up_in(every, _sized(catalogue, NEBULAE, WIDE_ARCMIN, faint=True), site, today, practice), MANY)
+        return _apart(
+            _up_in(every, _sized(catalogue, NEBULAE, WIDE_ARCMIN, faint=True), site, today, preferences), MANY
+        )
     kinds = (
         _sized(catalogue, ("galaxy",), GALAXY_ARCMIN),
         _sized(catalogue, NEBULAE, NEBULA_ARCMIN),
         _sized(catalogue, CLUSTERS, GALAXY_ARCMIN),
     )
-    return tuple(one for found in kinds for one in _apart(_up_in(every, found, site, today, practice), FEW))
+    return tuple(item for kind in kinds for item in _apart(_up_in(every, kind, site, today, preferences), FEW))
 
 
 def _apart(found: Sequence[Target], most: int) -> tuple[Target, ...]:
     """The most wanted of some targets; of those that lie in one another, which one picture shows, only one."""
     taken: list[Target] = []
-    for one in sorted(found, key=lambda target: -shine_of(target) * appeal_of(target)):
+    for item in sorted(found, key=lambda target: -shine_of(target) * appeal_of(target)):
         if len(taken) == most:
             break
-        reach = [max(one.major_arcmin or 0.0, other.major_arcmin or 0.0) / 120 for other in taken]
-        near = (hypot(*project(one.ra_deg, one.dec_deg, other.ra_deg, other.dec_deg)) for other in taken)
+        reach = [max(item.major_arcmin or 0.0, other.major_arcmin or 0.0) / 120 for other in taken]
+        near = (hypot(*project(item.ra_deg, item.dec_deg, other.ra_deg, other.dec_deg)) for other in taken)
         if not any(away < within for away, within in zip(near, reach, strict=True)):
-            taken.append(one)
+            taken.append(item)
     return tuple(taken)
 
 
@@ -93,7 +95,7 @@ def _sized(
 
 
 def _up_in(
-    months: Iterable[int], found: list[Target], site: Site | None, today: date, practice: Practice
+    months: Iterable[int], found: list[Target], site: Site | None, today: date, preferences: Preferences
 ) -> list[Target]:
     """Those that stand usably in the middle one of some months (any, where all twelve are asked)."""
     if site is None or not found:
@@ -101,7 +103,7 @@ def _up_in(
     asked = list(months)
     days = [date(today.year + (month < today.month), month, 15) for month in (asked if len(asked) < 12 else asked[::3])]
     facts = facts_of(tuple(found))
-    up = np.any([standing(facts, night_of(site, day), practice).hours >= ENOUGH_HOURS for day in days], axis=0)
+    up = np.any([standing(facts, night_of(site, day), preferences).hours >= ENOUGH_HOURS for day in days], axis=0)
     return [target for target, there in zip(found, up, strict=True) if there]
 
 

@@ -1,1 +1,1 @@
-"""The mechanism of figures, rules, findings and mends. It knows no step of the work."""
+"""The mechanism of figures, rules, findings and fixes. It knows no step of the work."""

@@ -1,4 +1,4 @@
-"""What rules and views see of one rig: the document, its facts, the practice, the night and what may mend it."""
+"""What rules and views see of one rig: the document, its facts, the preferences, the night and what may fix it."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, Protocol, Self, TypeVar, cast
 
 from dravel.core.engine.known import Known
 from dravel.core.frames.reading import FrameReading
-from dravel.core.model import Part, Practice, Rig, Site
+from dravel.core.model import Part, Preferences, Rig, Site
 from dravel.core.model.words import Value
 from dravel.core.train.light_path import LightPath
 
@@ -40,14 +40,14 @@ class OtherRig:
 
 @dataclass(frozen=True)
 class Context:
-    """One rig under one practice. `tonight` is the night where a target names none; without either none is asked. `evidence` are
+    """One rig under one preferences. `tonight` is the night where a target names none; without either none is asked. `evidence` are
     frames it took, the newest last.
     """
 
     rig: Rig
     light: LightPath
     known: Known
-    practice: Practice
+    preferences: Preferences
     steps: Steps
     shelf: tuple[Part, ...] = ()
     tonight: date | None = None
@@ -80,8 +80,8 @@ class Context:
         width, height = self.known.get("field_width"), self.known.get("field_height")
         return None if width is None or height is None else (width, height)
 
-    def changed(self, rig: Rig, *, mending: bool = False) -> Context:
-        """Another rig under the same practice and night, with nothing to mend it unless the shelf is asked for."""
+    def changed(self, rig: Rig, *, fixing: bool = False) -> Context:
+        """Another rig under the same preferences and night, with nothing to fix it unless the shelf is asked for."""
         return self.steps.context(
-            rig, self.practice, self.shelf if mending else (), tonight=self.tonight, evidence=self.evidence
+            rig, self.preferences, self.shelf if fixing else (), tonight=self.tonight, evidence=self.evidence
         )

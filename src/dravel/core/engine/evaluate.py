@@ -1,27 +1,27 @@
 """From a context to its figures and findings."""
 
 from dravel.core.engine.context import Context
-from dravel.core.engine.mends import Mending
-from dravel.core.model import SEVERITY, Evaluation, Mend, tally, worst
+from dravel.core.engine.fixes import FixSearch
+from dravel.core.model import SEVERITY, Evaluation, Fix, tally, worst
 from dravel.core.model.words import as_text
 
 
-def judged(context: Context, *, mends: bool = False) -> Evaluation:
-    """Figures and findings of a rig, worst findings first; with `mends` also what cures them."""
+def judged(context: Context, *, fixes: bool = False) -> Evaluation:
+    """Figures and findings of a rig, worst findings first; with `fixes` also what cures them."""
     steps = context.steps
     figures, missing = context.known.figures()
     figures += [figure for step in steps for figure in step.about(context)]
     said = steps.said(context)
-    mending = Mending(context, said)
+    fixing = FixSearch(context, said)
     # What breaks first, and what is about the whole rig before what is about one target of many.
     order = sorted(range(len(said)), key=lambda i: (SEVERITY[said[i][1].verdict], said[i][1].subject is not None))
-    found: dict[int, tuple[tuple[Mend, ...], bool]] = {}
-    for i in order if mends else ():
+    result: dict[int, tuple[tuple[Fix, ...], bool]] = {}
+    for i in order if fixes else ():
         rule, judgement = said[i]
-        if judgement.verdict != "holds":
-            found[i] = mending.mends(rule, judgement)
+        if judgement.verdict != "ok":
+            result[i] = fixing.fixes(rule, judgement)
     findings = [
-        rule.finding(steps.step_of(rule.code).key, judgement, *found.get(i, ((), False)))
+        rule.finding(steps.step_of(rule.code).key, judgement, *result.get(i, ((), False)))
         for i, (rule, judgement) in enumerate(said)
     ]
     findings.sort(key=lambda finding: SEVERITY[finding.verdict])
@@ -36,7 +36,7 @@ def judged(context: Context, *, mends: bool = False) -> Evaluation:
             belief
             for step in steps
             for belief in step.beliefs(context)
-            if belief.key not in context.practice.beliefs_put_away
+            if belief.key not in context.preferences.beliefs_put_away
         ),
         # The findings come worst first: what is laid last, from the back, is each step's worst.
         marks={finding.step: finding.verdict for finding in reversed(findings)},

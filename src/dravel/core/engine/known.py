@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from dravel.core.engine.recipe import MANY, Recipe
 from dravel.core.model import Figure, FigureInput, MissingFigure
-from dravel.core.model.patience import still_awaited
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.model.words import Value, Words, as_text, text
 
 SUBSCRIPTS = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
@@ -33,7 +33,7 @@ def _as_input(one: Given) -> FigureInput:
 class Known:
     """Values that figures draw on, by name. Figures add their own results, so that later ones can use them.
 
-    Kept as plain tuples, and computed only when asked for: a search for mends makes hundreds of these and looks at
+    Kept as plain tuples, and computed only when asked for: a search for fixes makes hundreds of these and looks at
     a few values of each.
     """
 
@@ -118,7 +118,7 @@ class Known:
         return name in self._values or name in self._lists
 
     def _resolve(self, name: str, recipes: tuple[Recipe, ...]) -> None:
-        still_awaited()
+        check_cancelled()
         for recipe in recipes:
             for given in recipe.inputs:
                 if given not in self:
@@ -135,7 +135,7 @@ class Known:
 
     def _bare(self, name: str) -> float | tuple[float, ...]:
         if name in self._lists:
-            return tuple(one.value for one in self._lists[name])
+            return tuple(item.value for item in self._lists[name])
         return self._values[name].value
 
     def inputs(self, name: str) -> tuple[FigureInput, ...]:
@@ -143,10 +143,10 @@ class Known:
         if name not in self._shown:
             if name not in self:
                 raise KeyError(name)
-            found = self._lists[name] if name in self._lists else (self._values[name],)
-            if not found and name in self._empty:
-                found = (self._empty[name],)
-            self._shown[name] = tuple(map(_as_input, found))
+            result = self._lists[name] if name in self._lists else (self._values[name],)
+            if not result and name in self._empty:
+                result = (self._empty[name],)
+            self._shown[name] = tuple(map(_as_input, result))
         return self._shown[name]
 
     def figures(self, lead: str = "") -> tuple[list[Figure], list[MissingFigure]]:
@@ -166,7 +166,7 @@ class Known:
     def figure(self, name: str) -> Figure:
         """The figure of a value, with its working. Raises `KeyError` when it is not known."""
         value, recipe = self.value(name), self.recipe_of(name)
-        inputs = tuple(shown for one in recipe.inputs for shown in self.inputs(one))
+        inputs = tuple(shown for item in recipe.inputs for shown in self.inputs(item))
         return Figure(
             key=recipe.key,
             title=recipe.title,

@@ -11,13 +11,13 @@ SLACK = 1e-9  # what arithmetic may lose
 
 @dataclass(frozen=True)
 class Limit:
-    """Beyond `strains` a number strains, beyond `breaks` it breaks; None where it never does.
+    """Beyond `warning` a number earns a warning, beyond `problem` it is a problem; None where it never does.
 
     `least` turns it round: the number wants to be large. Shares are given as such and written in per cent (unit ``%``).
     """
 
-    strains: float | None
-    breaks: float | None = None
+    warning: float | None
+    problem: float | None = None
     unit: str = ""
     source: str = "common practice"
     school: str = ""
@@ -25,15 +25,15 @@ class Limit:
 
     def verdict(self, value: float) -> Verdict:
         """What the limit makes of a number."""
-        return "breaks" if self._past(value, self.breaks) else "strains" if self._past(value, self.strains) else "holds"
+        return "problem" if self._past(value, self.problem) else "warning" if self._past(value, self.warning) else "ok"
 
     def careful(self, value: float, off: float) -> Verdict:
         """What the limit makes of a size that may be `off` either way: it never breaks on what was assumed alone."""
-        found = self.verdict(value)
-        if found != "breaks" or off <= 0:
-            return found
+        result = self.verdict(value)
+        if result != "problem" or off <= 0:
+            return result
         kinder = value + off if self.least else max(value - off, 0.0)
-        return "breaks" if self.verdict(kinder) == "breaks" else "strains"
+        return "problem" if self.verdict(kinder) == "problem" else "warning"
 
     def _past(self, value: float, bound: float | None) -> bool:
         if bound is None:
@@ -42,12 +42,12 @@ class Limit:
 
     def times(self, whole: float, unit: str) -> "Limit":
         """The limit of a share as one of the number itself, `whole` being what the share is of."""
-        strains, breaks = (None if bound is None else bound * whole for bound in (self.strains, self.breaks))
-        return replace(self, strains=strains, breaks=breaks, unit=unit)
+        warning, problem = (None if bound is None else bound * whole for bound in (self.warning, self.problem))
+        return replace(self, warning=warning, problem=problem, unit=unit)
 
-    def strains_at(self, whole: float) -> float:
+    def warning_at(self, whole: float) -> float:
         """Where the number itself begins to strain, of a limit that is a share of `whole`; infinite where it never does."""
-        return inf if self.strains is None else self.strains * whole
+        return inf if self.warning is None else self.warning * whole
 
     @property
     def words(self) -> Text:
@@ -57,7 +57,7 @@ class Limit:
     @property
     def bound(self) -> str:
         """The first bound alone, with its unit: ``0.5 px``."""
-        first = self.breaks if self.strains is None else self.strains
+        first = self.problem if self.warning is None else self.warning
         return "none" if first is None else self.told(first)
 
     @property
@@ -68,7 +68,7 @@ class Limit:
             ", ",
             (
                 text("{level} {sign} {bound}", level=level, sign=sign, bound=self.told(bound))
-                for level, bound in (("warning", self.strains), ("problem", self.breaks))
+                for level, bound in (("warning", self.warning), ("problem", self.problem))
                 if bound is not None
             ),
         )

@@ -6,9 +6,9 @@ from types import ModuleType
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.limit import Limit
-from dravel.core.model import Elsewhere, Finding, Mend, SchoolSays, Verdict
+from dravel.core.model import Elsewhere, Finding, Fix, SchoolSays, Verdict
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.model.edit import Edit
-from dravel.core.model.patience import still_awaited
 from dravel.core.model.words import Text, Words, as_text
 
 
@@ -23,7 +23,7 @@ class School:
 
 @dataclass(frozen=True)
 class Attempt:
-    """A change that may mend. Offered only when the changed rig is judged better by the same rule.
+    """A change that may fix. Offered only when the changed rig is judged better by the same rule.
 
     `last` marks what people do only when nothing else helps; `then` says what has to follow, when more than one thing is changed.
     """
@@ -36,7 +36,7 @@ class Attempt:
     @property
     def changes(self) -> tuple[Text, ...]:
         """What is changed, a line for each."""
-        return tuple(as_text(one) for one in (self.label, *self.then))
+        return tuple(as_text(item) for item in (self.label, *self.then))
 
 
 @dataclass(slots=True)
@@ -61,7 +61,7 @@ Judge = Callable[[Context], Iterable[Judgement]]
 
 @dataclass(frozen=True)
 class Rule:
-    """A rule's page: what it checks, why, by which formula and source, which limits and schools there are, what mends."""
+    """A rule's page: what it checks, why, by which formula and source, which limits and schools there are, what fixes."""
 
     code: str
     title: str
@@ -69,7 +69,7 @@ class Rule:
     why: str
     formula: str
     source: str
-    mend: str
+    fix: str
     judge: Judge = field(repr=False)
     needs: tuple[str, ...] = ()
     schools: tuple[School, ...] = ()
@@ -83,10 +83,10 @@ class Rule:
             if name not in context.known:
                 return
         for judgement in self.judge(context):
-            still_awaited()  # rules are where a rig's time goes, and one of many targets is judged again and again
+            check_cancelled()  # rules are where a rig's time goes, and one of many targets is judged again and again
             yield judgement
 
-    def finding(self, step: str, judgement: Judgement, mends: tuple[Mend, ...] = (), untried: bool = False) -> Finding:
+    def finding(self, step: str, judgement: Judgement, fixes: tuple[Fix, ...] = (), untried: bool = False) -> Finding:
         """A judgement as the finding that leaves the core."""
         titles = {school.key: school.title for school in self.schools}
         return Finding(
@@ -100,10 +100,10 @@ class Rule:
             figures=judgement.figures,
             school=judgement.school,
             schools=tuple(
-                one.model_copy(update={"title": titles.get(one.school, one.school)}) for one in judgement.schools
+                item.model_copy(update={"title": titles.get(item.school, item.school)}) for item in judgement.schools
             ),
             subject=judgement.subject,
-            mends=mends,
+            fixes=fixes,
             untried=untried,
             elsewhere=judgement.elsewhere,
         )
@@ -117,7 +117,7 @@ def rule(
     why: str,
     formula: str,
     source: str,
-    mend: str,
+    fix: str,
     needs: tuple[str, ...] = (),
     schools: tuple[School, ...] = (),
     limits: tuple[Limit, ...] = (),
@@ -127,18 +127,18 @@ def rule(
     """Make a function the rule of that code; the step that gathers its module makes it count."""
 
     def write_down(judge: Judge) -> Rule:
-        return Rule(code, title, checks, why, formula, source, mend, judge, needs, schools, limits, lapses, slides)
+        return Rule(code, title, checks, why, formula, source, fix, judge, needs, schools, limits, lapses, slides)
 
     return write_down
 
 
 def rules_of(*modules: ModuleType) -> tuple[Rule, ...]:
     """The rules that modules hold, in the order they are written there."""
-    return tuple(one for module in modules for one in vars(module).values() if isinstance(one, Rule))
+    return tuple(var for module in modules for var in vars(module).values() if isinstance(var, Rule))
 
 
 def with_attempts(judgement: Judgement, attempts: Iterable[Attempt]) -> Judgement:
     """The judgement with changes worth trying; a rule that holds needs none."""
-    if judgement.verdict != "holds":
+    if judgement.verdict != "ok":
         judgement.attempts = attempts
     return judgement

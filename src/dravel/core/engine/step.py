@@ -10,7 +10,7 @@ from dravel.core.engine.known import Known
 from dravel.core.engine.recipe import Recipe
 from dravel.core.engine.rule import Judgement, Rule
 from dravel.core.frames.reading import FrameReading
-from dravel.core.model import Belief, Evaluation, Figure, Part, Practice, Rig, Site
+from dravel.core.model import Belief, Evaluation, Figure, Part, Preferences, Rig, Site
 from dravel.core.model.base import Model
 from dravel.core.model.words import Words
 from dravel.core.sky.moving import of_date
@@ -62,7 +62,7 @@ class Steps:
 
     def add(self, step: Step) -> None:
         """One more step, at the end. Raises `ValueError` when its key or the code of a rule is taken."""
-        if any(one.key == step.key for one in self._steps):
+        if any(item.key == step.key for item in self._steps):
             raise ValueError(f"step {step.key} is registered twice")
         for rule in step.rules:
             if rule.code in self.rules:
@@ -70,7 +70,7 @@ class Steps:
             if rule.code[0] not in step.letters:
                 raise ValueError(f"rule {rule.code} does not begin with a letter of step {step.key}")
         self._steps.append(step)
-        for rule in sorted(step.rules, key=lambda one: (one.code[0], int(one.code[1:]))):
+        for rule in sorted(step.rules, key=lambda item: (item.code[0], int(item.code[1:]))):
             self.rules[rule.code] = rule
             self._step_of[rule.code] = step
         for recipe in step.figures:
@@ -98,7 +98,7 @@ class Steps:
     def context(
         self,
         rig: Rig,
-        practice: Practice | None = None,
+        preferences: Preferences | None = None,
         shelf: Iterable[Part] = (),
         *,
         tonight: date | None = None,
@@ -108,17 +108,17 @@ class Steps:
     ) -> Context:
         """A rig as rules, figures and views see it; nothing is computed before it is asked for.
 
-        `practice` is the user's profile; the rig's own choices go over it. `sites` are other places that mends may
+        `preferences` is the user's profile; the rig's own choices go over it. `sites` are other places that fixes may
         propose, `others` other rigs that findings may point to, `evidence` frames the rig took, the newest last.
         """
-        practice = rig.practice.over(practice or Practice())
+        preferences = rig.preferences.over(preferences or Preferences())
         rig = of_date(rig, tonight)
         known = Known(self.recipes)
         context = Context(
             rig,
             LightPath.of(rig),
             known,
-            practice,
+            preferences,
             self,
             tuple(shelf),
             tonight,
@@ -143,7 +143,7 @@ class Steps:
     def evaluate(
         self,
         rig: Rig,
-        practice: Practice | None = None,
+        preferences: Preferences | None = None,
         shelf: Iterable[Part] | None = None,
         *,
         tonight: date | None = None,
@@ -154,11 +154,11 @@ class Steps:
         """Figures and findings of a rig, worst findings first. Pure: no clock, no files, no database.
 
         Rules that ask the night take the date a target is planned for, else `tonight`; without either they stay
-        silent. Mends are looked for when a shelf is given (an empty one will do): trying them takes longer than all
+        silent. Fixes are looked for when a shelf is given (an empty one will do): trying them takes longer than all
         figures and findings, and a drag does not wait for them. A figure that cannot be computed is listed in
         `missing` with the reason; rules that need it stay silent.
         """
         context = self.context(
-            rig, practice, shelf or (), tonight=tonight, sites=sites, others=others, evidence=evidence
+            rig, preferences, shelf or (), tonight=tonight, sites=sites, others=others, evidence=evidence
         )
-        return judged(context, mends=shelf is not None)
+        return judged(context, fixes=shelf is not None)

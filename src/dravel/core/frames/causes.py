@@ -64,14 +64,14 @@ class FrameCause(Model):
 
 def causes(field: FieldShape, expected: Expected) -> tuple[FrameCause, ...]:
     """The causes of a field, the strongest first; empty where nothing stands out."""
-    found = [
-        one
-        for one in (
+    results = [
+        item
+        for item in (
             _guiding(field, expected), _tilt(field, expected), _corners(field, expected), _soft(field, expected),
         )
-        if one is not None
+        if item is not None
     ]  # fmt: skip
-    return tuple(sorted(found, key=lambda one: -one.score))
+    return tuple(sorted(results, key=lambda item: -item.score))
 
 
 def _guiding(field: FieldShape, expected: Expected) -> FrameCause | None:
@@ -81,7 +81,7 @@ def _guiding(field: FieldShape, expected: Expected) -> FrameCause | None:
     longer = field.elongation - 1
     # What drives them apart: both axes' difference in squared widths, as an RMS along the long one.
     rms = sqrt(2 * size) * field.middle_fwhm / 2.3548
-    told = [
+    lines = [
         text(
             "Elongation {longer} along {angle_deg} across the whole field.",
             longer=Value(longer, form="share"),
@@ -95,12 +95,12 @@ def _guiding(field: FieldShape, expected: Expected) -> FrameCause | None:
             rms=Value(rms, "px", 2),
             guide_rms_px=Value(expected.guide_rms_px, "px", 2),
         )
-        (told if rms <= 1.6 * expected.guide_rms_px else against).append(words)
+        (lines if rms <= 1.6 * expected.guide_rms_px else against).append(words)
     if not expected.guided:
-        told.append(text("Guiding is off."))
+        lines.append(text("Guiding is off."))
     return FrameCause(
         key="guiding", title=TITLES["guiding"], score=round(size / UNIFORM, 2),
-        says="Guiding, wind or polar drift: equal everywhere.", speaks_for=tuple(told),
+        says="Guiding, wind or polar drift: equal everywhere.", speaks_for=tuple(lines),
         speaks_against=tuple(against),
         test="Take a sub of one tenth the length: if stars are round, the error grows with time. The guide log shows which axis.",
         change="Check the guide log; balance slightly east-heavy, recalibrate, or use shorter subs.",
@@ -112,10 +112,10 @@ def _tilt(field: FieldShape, expected: Expected) -> FrameCause | None:
     size = max(field.slope_size, saddle)
     if size < TILT or size < SURE * field.errors[0]:
         return None
-    told: list[Text] = []
+    sentences: list[Text] = []
     against: list[Text] = []
     if field.slope_size >= saddle / 2:
-        told.append(
+        sentences.append(
             text(
                 "FWHM² grows by {slope_size} from centre to edge, towards {slope_deg}.",
                 slope_size=Value(field.slope_size, form="share"),
@@ -123,20 +123,20 @@ def _tilt(field: FieldShape, expected: Expected) -> FrameCause | None:
             )
         )
     else:
-        told.append(text("Two opposite sides are soft, a band between them is sharp."))
+        sentences.append(text("Two opposite sides are soft, a band between them is sharp."))
     if (um := tilt_um(field, expected)) is not None:
-        told.append(
+        sentences.append(
             text("Corresponds to about {um} edge to edge; one frame does not show the sign.", um=Value(um, "µm", 0))
         )
     if expected.sag_um is not None:
-        told.append(
+        sentences.append(
             text("Predicted sag {sag_um}.", sag_um=Value(expected.sag_um, "µm", 0))
         ) if expected.sag_um > 8 else against.append(
             text("Predicted sag only {sag_um}.", sag_um=Value(expected.sag_um, "µm", 0))
         )
     return FrameCause(
         key="tilt", title=TITLES["tilt"], score=round(size / TILT, 2),
-        says="Tilt or sag: one side is out of focus.", speaks_for=tuple(told), speaks_against=tuple(against),
+        says="Tilt or sag: one side is out of focus.", speaks_for=tuple(sentences), speaks_against=tuple(against),
         test="Rotate the camera by 180° and take another: soft on the same image side means the camera, on the other side the focuser. Five frames through focus measure it.",
         change="Tighten the tilted connection; then adjust a tilt plate using the focus sweep.",
     )  # fmt: skip
@@ -165,16 +165,18 @@ def _corners(field: FieldShape, expected: Expected) -> FrameCause | None:
         return None
     if turning:
         return _turning(field, expected)
-    told: list[Text] = []
+    sentences: list[Text] = []
     against: list[Text] = []
     if abs(field.radial) > RADIAL:
         way = "outwards" if field.radial > 0 else "tangentially"
-        told.append(text("Corner stars elongate {way}: a hint at back focus, not a proof of its sign.", way=way))
+        sentences.append(text("Corner stars elongate {way}: a hint at back focus, not a proof of its sign.", way=way))
     if bowl > BOWL:
-        told.append(text("Corner FWHM {x} larger than the centre.", x=Value(sqrt(max(1 + bowl, 0)) - 1, form="share")))
+        sentences.append(
+            text("Corner FWHM {x} larger than the centre.", x=Value(sqrt(max(1 + bowl, 0)) - 1, form="share"))
+        )
         off = field.slope_size / (2 * field.bowl)  # the foot of slope and bowl
         if off > OFF_CENTRE:
-            told.append(
+            sentences.append(
                 text(
                     "The sharpest point is {off} of half the diagonal off-centre: sensor decentred or tilted.",
                     off=Value(off, form="share"),
@@ -187,12 +189,12 @@ def _corners(field: FieldShape, expected: Expected) -> FrameCause | None:
             error=Value(error, "mm", 1, form="signed"),
             tolerance=Value(tolerance, "mm", 1),
         )
-        (told if abs(error) > tolerance else against).append(words)
+        (sentences if abs(error) > tolerance else against).append(words)
     if expected.within_circle is False:
-        told.append(text("The sensor exceeds the image circle."))
+        sentences.append(text("The sensor exceeds the image circle."))
     says = "Wrong back focus, or field curvature." if expected.corrected else "Field curvature: no corrector."
     return FrameCause(
-        key="spacing", title=TITLES["spacing"], score=round(size, 2), says=says, speaks_for=tuple(told),
+        key="spacing", title=TITLES["spacing"], score=round(size, 2), says=says, speaks_for=tuple(sentences),
         speaks_against=tuple(against),
         test="Change the spacing by one spacer and take another frame: three spacings give the optimum.",
         change="Change spacers by 0.5–1 mm and measure again." if expected.corrected
@@ -201,19 +203,19 @@ def _corners(field: FieldShape, expected: Expected) -> FrameCause | None:
 
 
 def _turning(field: FieldShape, expected: Expected) -> FrameCause:
-    told = [text("Stars elongate tangentially, more so farther out, without radial growth.")]
+    lines = [text("Stars elongate tangentially, more so farther out, without radial growth.")]
     if expected.alt_azimuth:
-        told.append(text("An alt-azimuth mount always has field rotation."))
+        lines.append(text("An alt-azimuth mount always has field rotation."))
     against: list[Text] = []
     if expected.polar_error_arcmin is not None and not expected.alt_azimuth:
         words = text(
             "Assumed polar alignment error {polar_error_arcmin}.",
             polar_error_arcmin=Value(expected.polar_error_arcmin, "′"),
         )
-        (against if expected.polar_error_arcmin < 10 else told).append(words)
+        (against if expected.polar_error_arcmin < 10 else lines).append(words)
     return FrameCause(
         key="turning", title=TITLES["turning"], score=round(-field.radial / RADIAL, 2), says="Polar error, or an alt-azimuth mount.",
-        speaks_for=tuple(told), speaks_against=tuple(against),
+        speaks_for=tuple(lines), speaks_against=tuple(against),
         test="Take a sub of one tenth the length: field rotation disappears, wrong back focus does not.",
         change="Repeat polar alignment.",
     )  # fmt: skip

@@ -33,12 +33,12 @@ def width_lines(field: FieldShape, width: int, height: int) -> tuple[WidthLine, 
     shape += field.saddle[0] * (u * u - v * v) + field.saddle[1] * 2 * u * v
     wide = field.middle_fwhm * np.sqrt(np.maximum(1 + shape, 0.01))
     least, most = float(wide.min()), float(wide.max())
-    step = next((one for one in STEPS if (most - least) / one <= MOST_LINES), STEPS[-1])
+    step = next((item for item in STEPS if (most - least) / item <= MOST_LINES), STEPS[-1])
     levels = (
         [k * step for k in range(ceil(least / step), floor(most / step) + 1)] if most - least > 2 * STEPS[0] else []
     )
     return tuple(
-        WidthLine(fwhm_px=round(level, 3), pieces=found) for level in levels if (found := _pieces(wide, level, x, y))
+        WidthLine(fwhm_px=round(level, 3), pieces=result) for level in levels if (result := _pieces(wide, level, x, y))
     )
 
 
@@ -47,7 +47,7 @@ def _pieces(
 ) -> tuple[tuple[float, float, float, float], ...]:
     above = wide > level
     code = above[:-1, :-1] * 1 + above[:-1, 1:] * 2 + above[1:, 1:] * 4 + above[1:, :-1] * 8
-    found = []
+    results = []
     for j, i in zip(*np.nonzero((code > 0) & (code < 15)), strict=True):
         corners = ((j, i), (j, i + 1), (j + 1, i + 1), (j + 1, i))
 
@@ -56,5 +56,5 @@ def _pieces(
             share = (level - wide[j0, i0]) / (wide[j1, i1] - wide[j0, i0])
             return round(float(x[i0] + share * (x[i1] - x[i0])), 4), round(float(y[j0] + share * (y[j1] - y[j0])), 4)
 
-        found += [(*crossing(one), *crossing(two)) for one, two in SIDES[int(code[j, i])]]
-    return tuple(found)
+        results += [(*crossing(item), *crossing(two)) for item, two in SIDES[int(code[j, i])]]
+    return tuple(results)

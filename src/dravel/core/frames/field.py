@@ -154,18 +154,18 @@ def zones(sources: Sources, width: int, height: int) -> tuple[Zone, ...]:
     shapes, x, y = sources.shapes[keep], sources.x[keep], sources.y[keep]
     column = np.clip((x * ZONES / width).astype(int), 0, ZONES - 1)
     line = np.clip((y * ZONES / height).astype(int), 0, ZONES - 1)
-    found = []
+    results = []
     for j in range(ZONES):
         for i in range(ZONES):
             mine = shapes[(column == i) & (line == j)]
             if len(mine) < 3:
-                found.append(Zone(column=i, line=j, stars=len(mine), fwhm_px=None, elongation=None, angle_deg=None))
+                results.append(Zone(column=i, line=j, stars=len(mine), fwhm_px=None, elongation=None, angle_deg=None))
                 continue
             mid = np.median(mine, axis=0)
             mean, half = (mid[0, 0] + mid[1, 1]) / 2, hypot((mid[0, 0] - mid[1, 1]) / 2, mid[0, 1])
             long, short = sqrt(max(mean + half, 0)), sqrt(max(mean - half, 1e-9))
             angle = degrees(0.5 * atan2(2 * mid[0, 1], mid[0, 0] - mid[1, 1])) % 180
-            found.append(
+            results.append(
                 Zone(
                     column=i,
                     line=j,
@@ -175,4 +175,4 @@ def zones(sources: Sources, width: int, height: int) -> tuple[Zone, ...]:
                     angle_deg=angle,
                 )
             )
-    return tuple(found)
+    return tuple(results)

@@ -142,7 +142,7 @@ def periods(time: Array, error: Array) -> tuple[Period, ...]:
     frequency = np.asarray(np.fft.rfftfreq(4 * count, step), dtype=np.float64)
     long = count * step
     first, last = int(np.searchsorted(frequency, 3 / long)), int(np.searchsorted(frequency, 0.5 / step))
-    found: list[Period] = []
+    results: list[Period] = []
     power = spectrum.copy()
     for _ in range(3):
         if last - first < 8:
@@ -156,10 +156,10 @@ def periods(time: Array, error: Array) -> tuple[Period, ...]:
         if over < PEAK_OVER_MEDIAN:
             break
         peak = _refined(frequency, power, at)
-        found.append(Period(1 / peak, _height(time, error, peak), over))
+        results.append(Period(1 / peak, _height(time, error, peak), over))
         wide = 16  # the window's main lobe, four times finer
         power[max(0, at - wide) : at + wide + 1] = 0.0
-    return tuple(found)
+    return tuple(results)
 
 
 def _longest_stretch(time: Array, error: Array, gap_s: float) -> tuple[Array, Array]:
@@ -194,7 +194,7 @@ def _backlash(log: GuideLog, keep: "NDArray[np.bool_]", order: "NDArray[np.int64
     if log.dec_pulse_ms is None:
         return None
     pulse = np.nan_to_num(log.dec_pulse_ms[keep][order][fresh])
-    at = [int(one) for one in np.flatnonzero(pulse)]
+    at = [int(item) for item in np.flatnonzero(pulse)]
     if len(at) < 2:
         return None
     taken = []

@@ -121,9 +121,9 @@ def _map(sources: Sources, keep: "NDArray[np.bool_]", width: int, height: int) -
     cell = np.clip((x * 15).astype(int), 0, 14) + 15 * np.clip((y * 10).astype(int), 0, 9)
     rank = np.zeros(len(x), dtype=int)
     seen: dict[int, int] = {}
-    for i, one in enumerate(cell):  # brightest first
-        rank[i] = seen.get(int(one), 0)
-        seen[int(one)] = rank[i] + 1
+    for i, item in enumerate(cell):  # brightest first
+        rank[i] = seen.get(int(item), 0)
+        seen[int(item)] = rank[i] + 1
     chosen = np.argsort(rank, kind="stable")[:SHOWN_STARS]
     return tuple(
         FrameStar(
@@ -149,5 +149,5 @@ def _small(data: NDArray[np.float32]) -> tuple[str, tuple[int, int], float, floa
     return (
         # Thirty-two greys: what is noise in the sky costs most of the bytes, and nobody sees it.
         b64encode((np.round(grey * 31) * 8).astype(np.uint8).tobytes()).decode(), (wide, tall),
-        float(np.mean([np.median(one) for one in corners])), float(np.median(block[y : y + side, x : x + side])),
+        float(np.mean([np.median(corner) for corner in corners])), float(np.median(block[y : y + side, x : x + side])),
     )  # fmt: skip

@@ -45,11 +45,11 @@ def point_of(field: FieldShape, spacing_mm: float) -> SpacingPoint:
 
 def series(points: tuple[SpacingPoint, ...]) -> SpacingSeries:
     """The best of a series of spacings. Raises `NoSeries`: too few, or corners that do not follow the spacing, or a foot outside."""
-    s = np.array([one.spacing_mm for one in points])
+    s = np.array([point.spacing_mm for point in points])
     if len(set(s.round(3))) < LEAST:
         raise NoSeries(f"{len(set(s.round(3)))} spacings: three different ones are needed")
-    y = np.array([one.corner_px2 for one in points])
-    sigma = np.array([one.error_px2 for one in points])
+    y = np.array([point.corner_px2 for point in points])
+    sigma = np.array([point.error_px2 for point in points])
     about, span = float(s.mean()), float(np.ptp(s))
     x = (s - about) / span
     base = np.stack([np.ones_like(x), x, x * x], 1) / sigma[:, None]
@@ -58,7 +58,7 @@ def series(points: tuple[SpacingPoint, ...]) -> SpacingSeries:
     if len(points) > LEAST:  # where they scatter more than their errors, that is the error
         left = float((((y / sigma) - base @ fit) ** 2).sum()) / (len(points) - LEAST)
         covariance *= max(left, 1.0)
-    flat, slope, bend = (float(one) for one in fit)
+    flat, slope, bend = (float(item) for item in fit)
     if bend <= 0 or bend < SURE * sqrt(float(covariance[2, 2])):
         falls = abs(slope) > SURE * sqrt(float(covariance[1, 1]))
         if falls:
@@ -77,5 +77,5 @@ def series(points: tuple[SpacingPoint, ...]) -> SpacingSeries:
         )
     return SpacingSeries(
         best_mm=round(about + at * span, 3), error_mm=round(wrong, 3), floor_px2=flat - bend * at * at, steep=bend / span**2,
-        points=tuple(sorted(points, key=lambda one: one.spacing_mm)),
+        points=tuple(sorted(points, key=lambda item: item.spacing_mm)),
     )  # fmt: skip

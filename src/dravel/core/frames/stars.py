@@ -246,8 +246,8 @@ def _moffat(p: Floats, gx: Floats, gy: Floats, beta: float, fine: float) -> tupl
     model, grad = np.zeros((len(p), len(gx))), np.zeros((len(p), 7, len(gx)))
     for ex in (-fine, fine):
         for ey in (-fine, fine):
-            one, slope = _at_points(p, gx + ex, gy + ey, beta)
-            model, grad = model + one / 4, grad + slope / 4
+            item, slope = _at_points(p, gx + ex, gy + ey, beta)
+            model, grad = model + item / 4, grad + slope / 4
     return model, grad
 
 

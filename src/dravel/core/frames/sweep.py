@@ -62,7 +62,7 @@ def sweep(
     if len(set(steps)) < LEAST_FRAMES:
         raise NoSweep(f"{len(set(steps))} places of the focuser: at least {LEAST_FRAMES} are needed, five are better")
     width, height = readings[0].width, readings[0].height
-    if any((one.width, one.height) != (width, height) for one in readings):
+    if any((reading.width, reading.height) != (width, height) for reading in readings):
         raise NoSweep("the frames differ in size")
     z, u, v, t = _stars(readings, steps)
     if len(t) < LEAST_STARS:
@@ -79,7 +79,7 @@ def sweep(
     k = float(fit[0])
     if k <= 0 or k < SURE * float(spread[0]):
         raise NoSweep("stars hardly grow over the sweep: take wider steps", meant=False)
-    best, across, along, curve = (-float(one) / (2 * k) * scale for one in fit[1:5])
+    best, across, along, curve = (-float(item) / (2 * k) * scale for item in fit[1:5])
     if abs(best) > 1.2 * scale:
         raise NoSweep("best focus is outside the sweep: take frames on both sides of focus")
     per_step = sqrt(k) / scale  # px of width a step
@@ -98,10 +98,10 @@ def sweep(
 def _stars(readings: tuple[FrameReading, ...], steps: tuple[float, ...]) -> tuple[Floats, Floats, Floats, Floats]:
     """Of all stars: the focuser's place, x and y from the middle by the width, and T, half the trace of FWHM², px²."""
     rows = [
-        (at, star.x - 0.5, (star.y - 0.5) * one.height / one.width, star.fwhm_px**2 * (star.elongation + 1 / star.elongation) / 2)
-        for one, at in zip(readings, steps, strict=True)
-        for star in one.stars
+        (at, star.x - 0.5, (star.y - 0.5) * item.height / item.width, star.fwhm_px**2 * (star.elongation + 1 / star.elongation) / 2)
+        for item, at in zip(readings, steps, strict=True)
+        for star in item.stars
         if star.elongation > 0
     ]  # fmt: skip
-    found = np.array(rows, dtype=float).reshape(-1, 4)
-    return found[:, 0], found[:, 1], found[:, 2], found[:, 3]
+    result = np.array(rows, dtype=float).reshape(-1, 4)
+    return result[:, 0], result[:, 1], result[:, 2], result[:, 3]

@@ -11,7 +11,7 @@ from dravel.core.model.inventory import parts_of
 from dravel.core.model.session import SORTS
 from dravel.core.model.words import Text, Value, text
 from dravel.core.steps import STEPS
-from dravel.core.steps.proof.view import FrameHeld, proof
+from dravel.core.steps.frames.view import FrameHeld, proof
 from dravel.core.train.layout import part_key
 
 MOVED = {"mm": 1.0, "°": 1.0, "s": 0.2, "″": 0.2, "′": 1.0, "steps": 50.0}  # what is worth a word; Dravel's own
@@ -39,13 +39,13 @@ class AsBuilt(Model):
 
 def as_built(context: Context, marks: Sequence[KeptMark], frames: Sequence[FrameReading]) -> AsBuilt:
     """Everything measured: parts, spans, focal length, marks of sessions, frames (the newest last)."""
-    told = worked(context, marks)
-    rows = [*_parts(context.rig), *_spans(context.rig), *_focal(context), *_marks(context, told.marks, marks)]
+    answer = worked(context, marks)
+    rows = [*_parts(context.rig), *_spans(context.rig), *_focal(context), *_marks(context, answer.marks, marks)]
     rows += _slopes(context, marks)
     held, changes = _frames(context, frames)
     changes += [
-        text("{one}{of}: saved {one_2}, designed {designed}. Apply it.", one=one.title, of=f' ({one.of})' if one.of else '', one_2=spoken(one.value, one.unit, 6), designed=spoken(one.designed, one.unit))
-        for one in told.marks if one.takes and one.designed is not None
+        text("{one}{of}: saved {one_2}, designed {designed}. Apply it.", one=mark.title, of=f' ({mark.of})' if mark.of else '', one_2=spoken(mark.value, mark.unit, 6), designed=spoken(mark.designed, mark.unit))
+        for mark in answer.marks if mark.takes and mark.designed is not None
     ]  # fmt: skip
     return AsBuilt(rows=(*rows, *held), changes=tuple(dict.fromkeys(changes)))
 
@@ -65,7 +65,7 @@ def _parts(rig: Rig) -> Iterator[BuiltRow]:
                 title=f"{part.name}: {quantity.title[0].lower()}{quantity.title[1:]}",
                 designed="" if nominal is None else spoken(nominal, quantity.unit, 6).strip(),
                 measured=spoken(reading.value, quantity.unit, 6).strip(), how=reading.instrument or "measured",
-                when=reading.on.isoformat() if reading.on else "", verdict="holds",
+                when=reading.on.isoformat() if reading.on else "", verdict="ok",
             )  # fmt: skip
 
 
@@ -81,7 +81,7 @@ def _spans(rig: Rig) -> Iterator[BuiltRow]:
             else item.part.optical_length_mm
             for item in items
         ]
-        known = [one for one in lengths if one is not None]
+        known = [length for length in lengths if length is not None]
         first, last = items[0], items[-1]
         if first is None or last is None:
             continue  # they stand together no more
@@ -89,7 +89,7 @@ def _spans(rig: Rig) -> Iterator[BuiltRow]:
             title=text('{part} to {part_2}', part=first.part.name, part_2=last.part.name),
             designed=Value(sum(known), 'mm', 1) if len(known) == len(lengths) else "", measured=Value(span.total.value, 'mm'),
             how=span.total.instrument or "measured", when=span.total.on.isoformat() if span.total.on else "",
-            verdict="holds",
+            verdict="ok",
         )  # fmt: skip
 
 
@@ -97,13 +97,13 @@ def _focal(context: Context) -> Iterator[BuiltRow]:
     reading = context.rig.measured_focal_length_mm
     if reading is None:
         return
-    plain = STEPS.context(context.rig.model_copy(update={"measured_focal_length_mm": None}), context.practice)
+    plain = STEPS.context(context.rig.model_copy(update={"measured_focal_length_mm": None}), context.preferences)
     nominal = plain.known.get("focal_length")
     off = abs(reading.value / nominal - 1) if nominal else 0.0
     yield BuiltRow(
         title="Focal length", designed=Value(nominal, 'mm', 0) if nominal else "", measured=Value(reading.value, 'mm', 1),
         how=reading.instrument or "plate solve", when=reading.on.isoformat() if reading.on else "",
-        verdict="holds" if off < 0.03 else "strains",
+        verdict="ok" if off < 0.03 else "warning",
     )  # fmt: skip
 
 
@@ -113,30 +113,30 @@ def _marks(context: Context, told: Sequence[MarkThatWorked], marks: Sequence[Kep
     drawn = known.get("focuser_position")
     designs = {
         "drawtube": drawn, "guide_rms": rms * 2**0.5 if rms is not None else None,
-        "polar_error": known.get("guide.polar_tolerance_arcmin"),
+        "polar_error": known.get("guiding.polar_tolerance_arcmin"),
     }  # fmt: skip
-    for one in told:
-        design = one.designed if one.designed is not None else designs.get(one.sort)
-        nights = sorted({kept.night for kept in marks if kept.mark.sort == one.sort and kept.mark.of == one.of})
+    for item in told:
+        design = item.designed if item.designed is not None else designs.get(item.sort)
+        nights = sorted({kept.night for kept in marks if kept.mark.sort == item.sort and kept.mark.of == item.of})
         before = [
             kept.mark.value for kept in marks
-            if kept.mark.sort == one.sort and kept.mark.of == one.of and len(nights) > 1 and kept.night == nights[-2]
+            if kept.mark.sort == item.sort and kept.mark.of == item.of and len(nights) > 1 and kept.night == nights[-2]
         ]  # fmt: skip
         drift = text("")
         # Focus moves with the temperature: that is the line's to tell.
-        if before and one.sort not in ("drawtube", "focuser") and abs(one.value - before[-1]) >= MOVED[one.unit]:
+        if before and item.sort not in ("drawtube", "focuser") and abs(item.value - before[-1]) >= MOVED[item.unit]:
             drift = text(
                 "{which}{one} since {nights}",
-                which="+" if one.value > before[-1] else "",
-                one=spoken(one.value - before[-1], one.unit, 3),
+                which="+" if item.value > before[-1] else "",
+                one=spoken(item.value - before[-1], item.unit, 3),
                 nights=nights[-2],
             )
-        worse = one.sort in ("guide_rms", "polar_error") and design is not None and one.value > 1.25 * design
-        limit = "up to " if one.sort in ("guide_rms", "polar_error") else ""
+        worse = item.sort in ("guide_rms", "polar_error") and design is not None and item.value > 1.25 * design
+        limit = "up to " if item.sort in ("guide_rms", "polar_error") else ""
         yield BuiltRow(
-            title=f"{SORTS[one.sort].title}{f' ({one.of})' if one.of else ''}",
-            designed="" if design is None else f"{limit}{spoken(design, one.unit, 3 if limit else 4)}", measured=spoken(one.value, one.unit, 6),
-            how="marked in a session", when=one.night, verdict="strains" if worse or one.takes else "holds", drift=drift,
+            title=f"{SORTS[item.sort].title}{f' ({item.of})' if item.of else ''}",
+            designed="" if design is None else f"{limit}{spoken(design, item.unit, 3 if limit else 4)}", measured=spoken(item.value, item.unit, 6),
+            how="marked in a session", when=item.night, verdict="warning" if worse or item.takes else "ok", drift=drift,
         )  # fmt: skip
 
 
@@ -152,7 +152,7 @@ def _slopes(context: Context, marks: Sequence[KeptMark]) -> Iterator[BuiltRow]:
             title="Focus over temperature",
             designed="" if line.expected is None else f"{spoken(line.expected, line.unit, 3)}/K by tube expansion alone",
             measured=f"{spoken(line.slope, '', 3).strip()}{error} {line.unit}/K", how=text("line fit through {points} marks", points=len(line.points)),
-            when=max(point.night for point in line.points), verdict="strains" if off else "holds",
+            when=max(point.night for point in line.points), verdict="warning" if off else "ok",
         )  # fmt: skip
 
 
@@ -161,7 +161,9 @@ def _frames(context: Context, frames: Sequence[FrameReading]) -> tuple[list[Buil
     if not frames:
         return [], []
     last = frames[-1]
-    before = next((one for one in reversed(frames) if _day(one) and _day(last) and _day(one) < _day(last)), None)
+    before = next(
+        (frame for frame in reversed(frames) if _day(frame) and _day(last) and _day(frame) < _day(last)), None
+    )
     now = proof(context, last)
     then = {row.title: row for row in proof(context, before).held} if before is not None else {}
     rows = [_held(row, last, then.get(row.title), _day(before) if before else "") for row in now.held]

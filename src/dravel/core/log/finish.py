@@ -5,7 +5,7 @@ from datetime import date, timedelta
 
 from dravel.core.engine.context import Context
 from dravel.core.log.light import TargetLight
-from dravel.core.model import Practice, Site, Target
+from dravel.core.model import Preferences, Site, Target
 from dravel.core.model.base import Model
 from dravel.core.model.words import Text, Value, joined, month, text
 from dravel.core.overview.night_targets import AHEAD_NIGHTS, worth_of
@@ -13,10 +13,10 @@ from dravel.core.physics.photometry import moon_cost
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import passing_on
 from dravel.core.sky.year import year_of
-from dravel.core.steps.expose.facts import Exposing
-from dravel.core.steps.expose.light import USUAL_MOON_MAG
+from dravel.core.steps.exposure.facts import Exposing
+from dravel.core.steps.exposure.light import USUAL_MOON_MAG
 
-BEYOND = 3.0  # seasons that a wish may take before it is nothing to plan for; Dravel's own
+BEYOND = 3.0  # seasons that a goal may take before it is nothing to plan for; Dravel's own
 LEAST_H = 1.0  # dark hours a night that still are a season; Dravel's own
 CLEAR = 0.35  # of the nights of a season that are used; Dravel's own, and told
 
@@ -43,8 +43,8 @@ def to_finish(lights: Sequence[TargetLight], rigs: Sequence[tuple[str, Context]]
     """Open targets of rigs that have a site; what is not begun and would take more than three seasons is left out. What is begun and can still be finished in its season goes first, then what is
     begun, then what is only planned; among each what takes the largest part of the hours that its season still gives.
     """
-    by_key = {(one.rig_id, one.target): one for one in lights}
-    found = []
+    by_key = {(entry.rig_id, entry.target): entry for entry in lights}
+    results = []
     for rig_id, context in rigs:
         site = context.rig.site
         if site is None:
@@ -55,10 +55,10 @@ def to_finish(lights: Sequence[TargetLight], rigs: Sequence[tuple[str, Context]]
             light = by_key.get((rig_id, framing.target.key))
             if light is None or not light.open_s or light.open_s < 60 or framing.target.body is not None:
                 continue
-            one = _open(light, framing.target, site, context.practice, day, colours.get(id(framing), 1.0))
-            if one.share > 0 or not _out_of_reach(one.open_s / 3600, one.season_h):
-                found.append(one)
-    return tuple(sorted(found, key=lambda one: (_tier(one), one.night is None, -_pressing(one), one.open_s)))
+            item = _open(light, framing.target, site, context.preferences, day, colours.get(id(framing), 1.0))
+            if item.share > 0 or not _out_of_reach(item.open_s / 3600, item.season_h):
+                results.append(item)
+    return tuple(sorted(results, key=lambda item: (_tier(item), item.night is None, -_pressing(item), item.open_s)))
 
 
 def _out_of_reach(open_h: float, season_h: float) -> bool:
@@ -75,15 +75,17 @@ def _pressing(one: ToFinish) -> float:
     return one.open_s / 3600 / one.season_h if one.season_h > 0 else 0.0
 
 
-def _open(light: TargetLight, target: Target, site: Site, practice: Practice, day: date, colour: float) -> ToFinish:
+def _open(
+    light: TargetLight, target: Target, site: Site, preferences: Preferences, day: date, colour: float
+) -> ToFinish:
     best: tuple[float, float, date] | None = None
     for k in range(AHEAD_NIGHTS):
         on = day + timedelta(days=k)
-        seen = passing_on(target, site, on, practice)
+        seen = passing_on(target, site, on, preferences)
         worth = worth_of(seen, colour)
         if seen.hours > 0 and (best is None or worth > best[0] * 1.02):
             best = worth, seen.hours, on
-    season, ends = _season(target, site, practice, day, colour)
+    season, ends = _season(target, site, preferences, day, colour)
     open_s = light.open_s or 0.0
     return ToFinish(
         target=light.target, name=light.name, rig_id=light.rig_id, rig=light.rig, open_s=open_s,
@@ -92,9 +94,11 @@ def _open(light: TargetLight, target: Target, site: Site, practice: Practice, da
     )  # fmt: skip
 
 
-def _season(target: Target, site: Site, practice: Practice, day: date, colour: float) -> tuple[float, date | None]:
+def _season(
+    target: Target, site: Site, preferences: Preferences, day: date, colour: float
+) -> tuple[float, date | None]:
     """Hours left of the season that runs or comes next, and its last week's end; None where it never ends within a year."""
-    weeks = year_of(target, site, day, practice)
+    weeks = year_of(target, site, day, preferences)
     begun, hours = False, 0.0
     for week in weeks:
         if week.hours >= LEAST_H:

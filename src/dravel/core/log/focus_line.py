@@ -60,7 +60,7 @@ class FocusLine(Model):
 
     def at(self, temperature_c: float, behind: str = "") -> float | None:
         """Where focus should lie; None where no line tells, or the filter was never marked."""
-        shift = next((one.place for one in self.shifts if one.filter == behind), None)
+        shift = next((item.place for item in self.shifts if item.filter == behind), None)
         if shift is None or self.slope is None:
             return None
         return shift + self.slope * (temperature_c - self.middle_c)
@@ -71,22 +71,22 @@ def focus_line(marks: Sequence[FocusMark], unit: str, expected: float | None = N
 
     Standard linear regression with a shift a group (Press et al. 2007, Numerical Recipes, 15.4).
     """
-    marks = sorted(marks, key=lambda one: one.night)[-MOST:]
+    marks = sorted(marks, key=lambda item: item.night)[-MOST:]
     left_out: set[int] = set()
     fit = _fit(marks, left_out)
     if fit is not None and len(marks) > LEAST_MARKS + 2 and (worst := _odd_one(marks)) is not None:
         left_out = {worst}
         fit = _fit(marks, left_out) or fit
     points = tuple(
-        FocusPoint(night=one.night, temperature_c=one.temperature_c, filter=one.filter, place=one.place, left_out=k in left_out)
-        for k, one in enumerate(marks)
+        FocusPoint(night=entry.night, temperature_c=entry.temperature_c, filter=entry.filter, place=entry.place, left_out=k in left_out)
+        for k, entry in enumerate(marks)
     )  # fmt: skip
-    kept = [one for k, one in enumerate(marks) if k not in left_out]
-    middle = float(np.mean([one.temperature_c for one in kept])) if kept else 0.0
+    kept = [entry for k, entry in enumerate(marks) if k not in left_out]
+    middle = float(np.mean([entry.temperature_c for entry in kept])) if kept else 0.0
     slope, error, scatter = fit if fit is not None else (None, None, None)
     groups: dict[str, list[float]] = {}
-    for one in kept:
-        groups.setdefault(one.filter, []).append(one.place - (slope or 0.0) * (one.temperature_c - middle))
+    for item in kept:
+        groups.setdefault(item.filter, []).append(item.place - (slope or 0.0) * (item.temperature_c - middle))
     return FocusLine(
         unit=unit, points=points, middle_c=middle, slope=slope, slope_error=error, scatter=scatter, expected=expected,
         shifts=tuple(FocusShift(filter=key, place=float(np.mean(here)), count=len(here)) for key, here in groups.items()),
@@ -96,14 +96,14 @@ def focus_line(marks: Sequence[FocusMark], unit: str, expected: float | None = N
 
 def _fit(marks: Sequence[FocusMark], left_out: set[int]) -> tuple[float, float | None, float | None] | None:
     """Slope, its standard error and the scatter; the last two None where the marks leave nothing over."""
-    kept = [one for k, one in enumerate(marks) if k not in left_out]
+    kept = [item for k, item in enumerate(marks) if k not in left_out]
     if len(kept) < LEAST_MARKS:
         return None
-    groups = [one.filter for one in kept]
-    warm = np.array([one.temperature_c for one in kept])
-    place = np.array([one.place for one in kept])
+    groups = [item.filter for item in kept]
+    warm = np.array([item.temperature_c for item in kept])
+    place = np.array([item.place for item in kept])
     for group in set(groups):
-        here = np.array([one == group for one in groups])
+        here = np.array([item == group for item in groups])
         warm[here] -= warm[here].mean()
         place[here] -= place[here].mean()
     if float(np.ptp(warm)) < LEAST_SPAN_K:
@@ -123,18 +123,18 @@ def _odd_one(marks: Sequence[FocusMark]) -> int | None:
     """
     worst: tuple[float, int] | None = None
     middles = {
-        one.filter: float(np.median([other.place for other in marks if other.filter == one.filter])) for one in marks
+        mark.filter: float(np.median([other.place for other in marks if other.filter == mark.filter])) for mark in marks
     }
     far = sorted(range(len(marks)), key=lambda k: -abs(marks[k].place - middles[marks[k].filter]))
     for k in far[:MOST_ODD]:
-        one = marks[k]
+        item = marks[k]
         others = [other for j, other in enumerate(marks) if j != k]
         fit = _fit(others, set())
-        same = [other for other in others if other.filter == one.filter]
+        same = [other for other in others if other.filter == item.filter]
         if fit is None or not fit[2] or not same:
             continue
         off = abs(
-            one.place - float(np.mean([other.place + fit[0] * (one.temperature_c - other.temperature_c) for other in same]))
+            item.place - float(np.mean([other.place + fit[0] * (item.temperature_c - other.temperature_c) for other in same]))
         ) / fit[2]  # fmt: skip
         if off > OUT and (worst is None or off > worst[0]):
             worst = off, k

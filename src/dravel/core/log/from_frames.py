@@ -50,22 +50,22 @@ def nights_of(
     by_night: dict[date, list[tuple[datetime, FrameOfNight]]] = {}
     seen: set[tuple[str, datetime]] = set()
     untimed = twice = 0
-    for one in frames:
-        at = when(one.claims)
+    for frame in frames:
+        at = when(frame.claims)
         if at is None:
             untimed += 1
-        elif (one.name, at) in seen:
+        elif (frame.name, at) in seen:
             twice += 1
         else:
-            seen.add((one.name, at))
-            by_night.setdefault(_evening(at, rig.site), []).append((at, one))
-    told = []
+            seen.add((frame.name, at))
+            by_night.setdefault(_evening(at, rig.site), []).append((at, frame))
+    lines = []
     if untimed:
-        told.append(text("{untimed} frames without time are not used", untimed=untimed))
+        lines.append(text("{untimed} frames without time are not used", untimed=untimed))
     if twice:
-        told.append(text("{twice} frames measured twice count once", twice=twice))
+        lines.append(text("{twice} frames measured twice count once", twice=twice))
     made = tuple(_night(day, sorted(here, key=lambda two: two[0]), rig_id, rig, revision) for day, here in sorted(by_night.items()))  # fmt: skip
-    return made, tuple(told)
+    return made, tuple(lines)
 
 
 def _evening(at: datetime, site: Site | None) -> date:
@@ -78,16 +78,16 @@ def _night(
     day: date, frames: Sequence[tuple[datetime, FrameOfNight]], rig_id: str, rig: Rig, revision: int
 ) -> NightOfFrames:  # fmt: skip
     kinds: dict[tuple[str, str, str, float], list[bool]] = {}
-    for _, one in frames:
-        target, name = _target(one.claims, rig)
-        sub_s = round(one.claims.exposure_s or 0.0, 3)
-        kinds.setdefault((target, name, _filter(one.claims, rig), sub_s), []).append(not one.away)
-    away = sum(one.away for _, one in frames)
+    for _, item in frames:
+        target, name = _target(item.claims, rig)
+        sub_s = round(item.claims.exposure_s or 0.0, 3)
+        kinds.setdefault((target, name, _filter(item.claims, rig), sub_s), []).append(not item.away)
+    away = sum(entry.away for _, entry in frames)
     last_at, last = frames[-1]
-    warm = [one.claims.focus for _, one in frames if one.claims.focus is not None]
+    warm = [entry.claims.focus for _, entry in frames if entry.claims.focus is not None]
     record = SessionRecord(
         night=day, site=rig.site.name if rig.site else "no site", rig_id=rig_id, rig=rig.name, rig_revision=revision,
-        origin="frames", simulated=all(one.claims.simulated for _, one in frames), began=frames[0][0],
+        origin="frames", simulated=all(entry.claims.simulated for _, entry in frames), began=frames[0][0],
         ended=last_at + timedelta(seconds=last.claims.exposure_s or 0.0),
         subs=tuple(
             SessionSubs(target=target, name=name, filter=behind, sub_s=sub_s, planned=len(kept), taken=len(kept), kept=sum(kept))
@@ -96,7 +96,7 @@ def _night(
         losses=(SessionLoss(why="excluded after inspection", count=away),) if away else (),
         note=str(text('From {frames} frames.', frames=len(frames)) + (text(' Focuser from {warm} to {warm_2} steps.', warm=Value(min(warm)), warm_2=Value(max(warm))) if warm else "")),
     )  # fmt: skip
-    return NightOfFrames(record, tuple(one.id for _, one in frames))
+    return NightOfFrames(record, tuple(entry.id for _, entry in frames))
 
 
 def _target(claims: FrameClaims, rig: Rig) -> tuple[str, str]:
@@ -118,7 +118,9 @@ def _nearest(claims: FrameClaims, framings: Sequence[Framing]) -> Framing | None
     if ra is None or dec is None or not framings:
         return None
     here = directions(ra, dec)
-    apart = [float(separation(directions(one.centre_ra_deg, one.centre_dec_deg), here)[0]) for one in framings]
+    apart = [
+        float(separation(directions(framing.centre_ra_deg, framing.centre_dec_deg), here)[0]) for framing in framings
+    ]
     best = min(range(len(framings)), key=lambda k: apart[k])
     return framings[best] if apart[best] <= NEAR_DEG else None
 

@@ -23,9 +23,9 @@ def in_hands(rigs: Sequence[Rig]) -> tuple[PartInHands, ...]:
     for rig in rigs:
         for key, part in {same(part): part for part in parts_of(rig)}.items():
             uses.setdefault(key, []).append((rig.name, part.name, part.status, part.holder))
-    found = []
+    results = []
     for here in uses.values():
-        names = tuple(one[0] for one in here)
+        names = tuple(item[0] for item in here)
         _, name, status, holder = here[0]
         said = []
         if len(here) > 1:
@@ -37,7 +37,7 @@ def in_hands(rigs: Sequence[Rig]) -> tuple[PartInHands, ...]:
         if status in ("wished", "listed"):
             said.append(text("is not owned yet"))
         if said:
-            found.append(
+            results.append(
                 PartInHands(
                     part=name,
                     rigs=names,
@@ -45,4 +45,4 @@ def in_hands(rigs: Sequence[Rig]) -> tuple[PartInHands, ...]:
                     words=text("{name} {said}", name=name, said=joined("; it ", said)),
                 )
             )
-    return tuple(sorted(found, key=lambda one: not one.double))
+    return tuple(sorted(results, key=lambda item: not item.double))

@@ -6,15 +6,15 @@ from dataclasses import dataclass, replace
 from math import inf
 
 from dravel.core.engine.context import Context
-from dravel.core.model import Framing, Practice, Rig
+from dravel.core.model import Framing, Preferences, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.sky import plain_name
 from dravel.core.model.words import Text, Value, joined, text
 from dravel.core.overview.sequence import wanted_subs
 from dravel.core.steps import STEPS
-from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.exposure.facts import Exposing
 
-Wish = dict[tuple[str, str], float]  # seconds of light by target and filter
+Goals = dict[tuple[str, str], float]  # seconds of light by target and filter
 
 
 @dataclass(frozen=True)
@@ -48,68 +48,70 @@ class LightTotal(Model):
     last: str
     words: Text
     framing: str
-    wished_s: float | None
+    goal_s: float | None
     open_s: float | None
 
 
 class TargetLight(Model):
-    """A target by one rig, all filters together. `share` is what of the wish is there, light beyond a filter's wish not counted."""
+    """A target by one rig, all filters together. `share` is what of the goal is there, light beyond a filter's goal not counted."""
 
     target: str
     name: str
     rig_id: str
     rig: str
     kept_s: float
-    wished_s: float | None
+    goal_s: float | None
     open_s: float | None
     share: float | None
     nights: int
     last: str
 
 
-def wishes_of(rig: Rig, practice: Practice) -> Wish:
+def goals_of(rig: Rig, preferences: Preferences) -> Goals:
     """The same of a rig by itself."""
-    return wishes(STEPS.context(rig, practice))
+    return goals(STEPS.context(rig, preferences))
 
 
-def wishes(context: Context) -> Wish:
+def goals(context: Context) -> Goals:
     """What a rig is to collect of its targets, s by target and filter: its plan, or without one the hours that the wished
     signal to noise takes. What can never be reached is not wished.
     """
     own = context.of(Exposing)
-    found: Wish = defaultdict(float)
+    result: Goals = defaultdict(float)
     for framing in context.rig.framings:
         panels = framing.columns * framing.rows
         if framing.plan:
-            for one in wanted_subs(context, framing):
-                found[framing.target.key, one.filter] += one.sub_s * (one.count or 0)
+            for wanted_sub in wanted_subs(context, framing):
+                result[framing.target.key, wanted_sub.filter] += wanted_sub.sub_s * (wanted_sub.count or 0)
             continue
         if own.lacks:
             continue
         shots = [shot for shot in own.shots if shot.framing is framing]
-        hours = min((own.wish_hours(one) for one in shots), default=inf)
+        hours = min((own.goal_hours(item) for item in shots), default=inf)
         if hours < inf:
-            found[framing.target.key, own.filter.name if own.filter else ""] += hours * 3600 * panels
-    return dict(found)
+            result[framing.target.key, own.filter.name if own.filter else ""] += hours * 3600 * panels
+    return dict(result)
 
 
 def under_keys(rows: Iterable[LightRow], called: Mapping[str, Mapping[str, str]]) -> list[LightRow]:
     """The rows with each target under the key that its rig knows it by: `called` are keys by rig and by plain name (see
     `called_by`). What a rig does not frame stays as it was written down.
     """
-    found = []
+    results = []
     for row in rows:
         own = called.get(row.rig_id, {})
         key = own.get(plain_name(row.target)) or own.get(plain_name(row.name))
-        found.append(row if key in (None, row.target) else replace(row, target=key))
-    return found
+        results.append(row if key in (None, row.target) else replace(row, target=key))
+    return results
 
 
 def called_by(rig: Rig) -> dict[str, str]:
     """The key of each of a rig's targets by every plain name it goes by; ids and names go before other names."""
     targets = [framing.target for framing in rig.framings]
-    also = {name: one.key for one in reversed(targets) for name in one.called}
-    return also | {plain_name(name): one.key for one in reversed(targets) for name in (one.name, one.id or one.name)}
+    also = {name: target.key for target in reversed(targets) for name in target.called}
+    return also | {
+        plain_name(name): target.key for target in reversed(targets) for name in (target.name, target.id or target.name)
+    }
 
 
 def framed(framing: Framing) -> Text:
@@ -123,32 +125,34 @@ def framed(framing: Framing) -> Text:
 def totals(
     rows: Iterable[LightRow],
     rigs: Mapping[str, str],
-    wished: Mapping[str, Wish],
+    wished: Mapping[str, Goals],
     names: Mapping[str, str],
     framings: Mapping[tuple[str, str], str] | None = None,
 ) -> tuple[LightTotal, ...]:
-    """Totals of all rows and all wishes; `rigs` and `names` are names by id, `framings` words by rig and target. What is most open comes first."""
+    """Totals of all rows and all goals; `rigs` and `names` are names by id, `framings` words by rig and target. What is most open comes first."""
     kinds: dict[tuple[str, str, str], list[LightRow]] = defaultdict(list)
     for row in rows:
         kinds[row.rig_id, row.target, row.filter].append(row)
-    for rig_id, wish in wished.items():
-        for target, behind in wish:
+    for rig_id, goal in wished.items():
+        for target, behind in goal:
             kinds.setdefault((rig_id, target, behind), [])
-    found = []
+    results = []
     for (rig_id, target, behind), here in kinds.items():
-        kept_s = sum(one.kept * one.sub_s for one in here)
-        wish_s = wished.get(rig_id, {}).get((target, behind))
-        found.append(
+        kept_s = sum(item.kept * item.sub_s for item in here)
+        goal_s = wished.get(rig_id, {}).get((target, behind))
+        results.append(
             LightTotal(
-                target=target, name=names.get(target) or next((one.name for one in here if one.name), target),
+                target=target, name=names.get(target) or next((item.name for item in here if item.name), target),
                 filter=behind, rig_id=rig_id, rig=rigs.get(rig_id, rig_id), kept_s=kept_s,
-                kept=sum(one.kept for one in here), taken=sum(one.taken for one in here),
-                nights=len({one.night for one in here if one.kept}),
-                last=max((one.night for one in here if one.kept), default=""), words=_words(here), framing=(framings or {}).get((rig_id, target), ""), wished_s=wish_s,
-                open_s=None if wish_s is None else max(0.0, wish_s - kept_s),
+                kept=sum(item.kept for item in here), taken=sum(item.taken for item in here),
+                nights=len({item.night for item in here if item.kept}),
+                last=max((item.night for item in here if item.kept), default=""), words=_words(here), framing=(framings or {}).get((rig_id, target), ""), goal_s=goal_s,
+                open_s=None if goal_s is None else max(0.0, goal_s - kept_s),
             )
         )  # fmt: skip
-    return tuple(sorted(found, key=lambda one: (-(one.open_s or 0.0), -one.kept_s, one.rig, one.name, one.filter)))
+    return tuple(
+        sorted(results, key=lambda item: (-(item.open_s or 0.0), -item.kept_s, item.rig, item.name, item.filter))
+    )
 
 
 def by_target(lights: Sequence[LightTotal], rows: Sequence[LightRow]) -> tuple[TargetLight, ...]:
@@ -160,30 +164,30 @@ def by_target(lights: Sequence[LightTotal], rows: Sequence[LightRow]) -> tuple[T
             nights[row.rig_id, row.target].add(row.night)
     for light in lights:
         kinds[light.rig_id, light.target].append(light)
-    found = []
+    results = []
     for (rig_id, target), here in kinds.items():
-        asked = [one for one in here if one.wished_s]
-        wish_s = sum(one.wished_s or 0.0 for one in asked)
-        left_s = sum(one.open_s or 0.0 for one in asked)
-        found.append(
+        asked = [item for item in here if item.goal_s]
+        goal_s = sum(item.goal_s or 0.0 for item in asked)
+        left_s = sum(item.open_s or 0.0 for item in asked)
+        results.append(
             TargetLight(
                 target=target, name=here[0].name, rig_id=rig_id, rig=here[0].rig,
-                kept_s=sum(one.kept_s for one in here), wished_s=wish_s if asked else None,
-                open_s=left_s if asked else None, share=(1 - left_s / wish_s) if wish_s else None,
-                nights=len(nights[rig_id, target]), last=max(one.last for one in here),
+                kept_s=sum(item.kept_s for item in here), goal_s=goal_s if asked else None,
+                open_s=left_s if asked else None, share=(1 - left_s / goal_s) if goal_s else None,
+                nights=len(nights[rig_id, target]), last=max(item.last for item in here),
             )
         )  # fmt: skip
-    return tuple(found)
+    return tuple(results)
 
 
 def _words(rows: Sequence[LightRow]) -> Text:
     """How it came together, by length of the sub and in the order of the nights: ``57 + 55 × 120 s``."""
     by_sub: dict[float, dict[str, int]] = defaultdict(lambda: defaultdict(int))
-    for row in sorted(rows, key=lambda one: one.night):
+    for row in sorted(rows, key=lambda item: item.night):
         if row.kept:
             by_sub[row.sub_s][row.night] += row.kept
     said = []
-    for sub_s, nights in sorted(by_sub.items(), key=lambda one: -one[0]):
+    for sub_s, nights in sorted(by_sub.items(), key=lambda item: -item[0]):
         counts = list(nights.values())
         shown = [str(sum(counts[:-4])), *map(str, counts[-4:])] if len(counts) > 5 else list(map(str, counts))
         said.append(text("{shown} × {sub_s}", shown=" + ".join(shown), sub_s=Value(sub_s, form="exposure")))

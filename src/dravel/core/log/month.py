@@ -70,9 +70,15 @@ def month_of(
     following = (first + timedelta(days=32)).replace(day=1)
     previous = (first - timedelta(days=1)).replace(day=1) if first > FIRST else None
     by_night: dict[str, list[MonthThing]] = {}
-    for one in entries:
-        by_night.setdefault(one.night, []).append(
-            MonthThing(rig=one.rig, words=one.words, planned=one.planned, simulated=one.simulated, light_s=one.light_s)
+    for entry in entries:
+        by_night.setdefault(entry.night, []).append(
+            MonthThing(
+                rig=entry.rig,
+                words=entry.words,
+                planned=entry.planned,
+                simulated=entry.simulated,
+                light_s=entry.light_s,
+            )
         )
     nights = []
     for k in range((following - first).days):

@@ -65,8 +65,8 @@ class WorkedMarks(Model):
 def worked(context: Context, kept: Sequence[KeptMark], temperature_c: float | None = None) -> WorkedMarks:
     """What a rig's log knows, newest first; with a night's temperature also where focus should lie in it."""
     newest: dict[tuple[MarkSort, str], list[KeptMark]] = {}
-    for one in sorted(kept, key=_when, reverse=True):
-        newest.setdefault((one.mark.sort, one.mark.of), []).append(one)
+    for item in sorted(kept, key=_when, reverse=True):
+        newest.setdefault((item.mark.sort, item.mark.of), []).append(item)
     lines = tuple(_lines(context, kept))
     return WorkedMarks(
         marks=tuple(_told(context.rig, here) for here in newest.values()),
@@ -96,7 +96,7 @@ def taken_over(rig: Rig, mark: WorkedMark) -> Rig | None:
     elif mark.sort == "camera_angle":
         turned = {"position_angle_deg": mark.value % 360}
         change = {"framings": tuple(
-            one.model_copy(update=turned) if mark.of in (one.target.key, one.target.name) else one for one in rig.framings)}  # fmt: skip
+            framing.model_copy(update=turned) if mark.of in (framing.target.key, framing.target.name) else framing for framing in rig.framings)}  # fmt: skip
     elif mark.sort == "saddle":
         change = {"saddle_mm": mark.value}
     else:
@@ -121,7 +121,10 @@ def designed(rig: Rig, sort: MarkSort, of: str) -> float | None:
     if sort == "saddle":
         return rig.saddle_mm
     if sort == "camera_angle":
-        return next((one.position_angle_deg for one in rig.framings if of in (one.target.key, one.target.name)), None)
+        return next(
+            (framing.position_angle_deg for framing in rig.framings if of in (framing.target.key, framing.target.name)),
+            None,
+        )
     if rig.guide.method == "none":
         return None
     off_axis = rig.guide.method == "off_axis"
@@ -134,7 +137,7 @@ def designed(rig: Rig, sort: MarkSort, of: str) -> float | None:
 
 def _weight(rig: Rig, of: str) -> int | None:
     """Which weight is meant: by its name, the first where several bear it; the only one where none is named."""
-    named = [k for k, one in enumerate(rig.counterweights) if of in (one.part.name, one.part.id)]
+    named = [k for k, item in enumerate(rig.counterweights) if of in (item.part.name, item.part.id)]
     if named:
         return named[0]
     return 0 if not of and len(rig.counterweights) == 1 else None
@@ -148,12 +151,12 @@ def _told(rig: Rig, here: Sequence[KeptMark]) -> MarkThatWorked:
     last = here[0]
     mark, sort = last.mark, SORTS[last.mark.sort]
     now = designed(rig, mark.sort, mark.of)
-    values = [one.mark.value for one in here[:10]]
+    values = [item.mark.value for item in here[:10]]
     spread = max(values) - min(values) if len(values) > 1 else None
     weight = _weight(rig, mark.of) if mark.sort == "weight" else None
     return MarkThatWorked(
         sort=mark.sort, title=sort.title, of=mark.of, value=mark.value, unit=sort.unit, night=last.night,
-        nights=len({one.night for one in here}), spread=spread, designed=now,
+        nights=len({item.night for item in here}), spread=spread, designed=now,
         takes=taken_over(rig, mark) is not None,
         card=f"weight-{weight}" if weight is not None else CARDS.get(mark.sort, ""),
         words=text("{mark} saved on {night}", mark=spoken(mark.value, sort.unit, 6), night=last.night)
@@ -165,8 +168,8 @@ def _lines(context: Context, kept: Iterable[KeptMark]) -> Iterable[FocusLine]:
     drift = context.known.get("drift")
     for sort in ("drawtube", "focuser"):
         marks = [
-            FocusMark(one.night, one.mark.temperature_c, one.mark.of, one.mark.value)
-            for one in kept if one.mark.sort == sort and one.mark.temperature_c is not None
+            FocusMark(item.night, item.mark.temperature_c, item.mark.of, item.mark.value)
+            for item in kept if item.mark.sort == sort and item.mark.temperature_c is not None
         ]  # fmt: skip
         if marks:
             # A tube that shrinks in the cold leaves focus further out.

@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
-from typing import Annotated, Any
+from typing import Annotated, Any, ClassVar
 
 from pydantic import (
     BaseModel,
@@ -49,7 +49,11 @@ MOST_UNKNOWN = 20  # fields that are told one by one
 class Document(Model):
     """Base of what is typed, imported and kept. Texts are cleaned at every door, old ones too; a list longer than any
     is refused before its items are looked at, as is an object of fields that nobody knows.
+
+    `earlier` names the fields that had another name in earlier versions: what those wrote is still read.
     """
+
+    earlier: ClassVar[dict[str, str]] = {}
 
     @model_validator(mode="before")
     @classmethod
@@ -58,18 +62,21 @@ class Document(Model):
             return given
         if len(given) > len(cls.model_fields) + MOST_UNKNOWN:
             raise ValueError(f"has {len(given):,} fields, more than anything here; none was looked at")
-        found: dict[str, Any] = {}
+        if cls.earlier and not cls.earlier.keys().isdisjoint(given):
+            today = {key: cls.earlier.get(key, key) for key in given}
+            given = {key if today[key] in given else today[key]: value for key, value in given.items()}
+        result: dict[str, Any] = {}
         for key, value in given.items():
             if isinstance(value, str):
                 if not value.isprintable():
-                    found[key] = clean(value, lines=key == MANY_LINES)
+                    result[key] = clean(value, lines=key == MANY_LINES)
             elif isinstance(value, list | tuple):
                 most = _longest(cls).get(key)
                 if most is not None and len(value) > most:
                     raise ValueError(f"{key}: holds {len(value):,} entries; at most {most} are accepted")
-                if any(isinstance(one, str) for one in value):
-                    found[key] = type(value)(clean(one) if isinstance(one, str) else one for one in value)
-        return given | found if found else given
+                if any(isinstance(item, str) for item in value):
+                    result[key] = type(value)(clean(item) if isinstance(item, str) else item for item in value)
+        return given | result if result else given
 
 
 @lru_cache(maxsize=256)

@@ -30,8 +30,8 @@ def known_size(typed: object) -> object:
     plain = typed.replace("×", "x").replace(",", ".").replace(" ", "").lower()
     alike = [size for size in CONNECTOR_SIZES if size.replace(" ", "").lower() == plain]
     begun = [size for size in CONNECTOR_SIZES if METRIC.match(plain) and size.lower().startswith(f"{plain}x")]
-    found = alike or begun
-    return found[0] if len(found) == 1 else typed
+    result = alike or begun
+    return result[0] if len(result) == 1 else typed
 
 
 METRIC = re.compile(r"m\d+(\.\d+)?$")

@@ -1,35 +1,42 @@
-"""What `evaluate` answers: figures with their working, findings with their mends."""
+"""What `evaluate` answers: figures with their working, findings with their fixes."""
 
 from collections.abc import Iterable
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from dravel.core.model.base import Model
-from dravel.core.model.practice import BeliefKey
+from dravel.core.model.preferences import BeliefKey
 from dravel.core.model.words import Text
 
-Verdict = Literal["holds", "strains", "breaks"]
-SEVERITY: dict[Verdict, int] = {"breaks": 0, "strains": 1, "holds": 2}
+EARLIER = {"holds": "ok", "strains": "warning", "breaks": "problem"}  # as earlier versions wrote them
+
+
+def _today(given: object) -> object:
+    return EARLIER.get(given, given) if isinstance(given, str) else given
+
+
+Verdict = Annotated[Literal["ok", "warning", "problem"], BeforeValidator(_today)]
+SEVERITY: dict[Verdict, int] = {"problem": 0, "warning": 1, "ok": 2}
 
 
 def worst(given: Iterable[Verdict]) -> Verdict:
-    """The worst of some verdicts; holds when there are none."""
-    return min(given, key=SEVERITY.__getitem__, default="holds")
+    """The worst of some verdicts; OK when there are none."""
+    return min(given, key=SEVERITY.__getitem__, default="ok")
 
 
 class Tally(Model):
-    """How many findings break, strain and hold: the one count of a rig, wherever it is shown."""
+    """How many findings are problems, warnings and OK: the one count of a rig, wherever it is shown."""
 
-    breaks: int
-    strains: int
-    holds: int
+    problem: int
+    warning: int
+    ok: int
 
 
 def tally(given: Iterable[Verdict]) -> Tally:
     """Verdicts counted."""
     said = list(given)
-    return Tally(breaks=said.count("breaks"), strains=said.count("strains"), holds=said.count("holds"))
+    return Tally(problem=said.count("problem"), warning=said.count("warning"), ok=said.count("ok"))
 
 
 class FigureInput(Model):
@@ -79,24 +86,24 @@ class PatchOperation(Model):
 Sign = Literal["+", "−", "·"]
 
 
-class MendChange(Model):
+class FixChange(Model):
     """One thing that a fix changes: what comes in, what goes out, what is set otherwise."""
 
     sign: Sign
     words: Text
 
 
-class Mend(Model):
+class Fix(Model):
     """A change that cures or eases a finding, checked by evaluating the changed rig.
 
     `label` says it in one line; where it is more than one change, `changes` has each in a line of its own.
     """
 
     label: Text
-    changes: tuple[MendChange, ...] = ()
+    changes: tuple[FixChange, ...] = ()
     result: Text = Field(default=Text(""), description="What the finding measures after the change")
     leads_to: Verdict
-    all_told: Verdict = Field(description="What it leads to, or what it makes worse elsewhere: holds when nothing is")
+    all_told: Verdict = Field(description="What it leads to, or what it makes worse elsewhere: OK when nothing is")
     costs: tuple[Text, ...] = Field(default=(), description="What else is judged worse after the change")
     buys: tuple[str, ...] = Field(default=(), description="Parts it takes that are neither owned nor borrowed")
     spend: Text = Field(default=Text(""), description="What those parts cost, as far as they have prices")
@@ -134,7 +141,7 @@ class Finding(Model):
     school: str | None = None
     schools: tuple[SchoolSays, ...] = ()
     subject: str | None = None
-    mends: tuple[Mend, ...] = ()
+    fixes: tuple[Fix, ...] = ()
     untried: bool = Field(default=False, description="Whether changes were left untried: the rig asks for too many")
     elsewhere: tuple[Elsewhere, ...] = ()
 
@@ -151,7 +158,7 @@ class Belief(Model):
 class Evaluation(Model):
     """All figures and findings of a rig; of each step `headlines` is the one number in words, `marks` its worst verdict.
 
-    A step whose rules are silent has no mark. `beliefs` leaves out what the practice has put away.
+    A step whose rules are silent has no mark. `beliefs` leaves out what the preferences has put away.
     """
 
     figures: tuple[Figure, ...]

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from dravel.core.model import Part, Rig
 
-HAD = ("owned", "borrowed")  # what one has, not only wishes for
+HAD = ("owned", "borrowed")  # what one has, not only wants
 
 
 def parts_of(rig: Rig) -> Iterator[Part]:

@@ -112,8 +112,8 @@ class Part(Document):
 
     def reading(self, field: str) -> Measurement | None:
         """The reading that is used for a field; one kept from before ranges held, and outside them, is only shown."""
-        found = self.measured.get(field)
-        return found if found is not None and quantities(type(self))[field].takes(found.value) else None
+        result = self.measured.get(field)
+        return result if result is not None and quantities(type(self))[field].takes(result.value) else None
 
 
 def _out_of_range(quantity: Quantity, value: float) -> str:

@@ -1,13 +1,13 @@
 """A rig: one light path from the sky to the sensor, and what it is for."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, ValidationInfo, model_validator
 
 from dravel.core.model.base import Document, Evening, Identifier, Model, Name, Note, Quantity, YesNo, is_kept
 from dravel.core.model.gear import Accessory, Cable, CarriedPart, Counterweight, Mount, PowerSource, Support
 from dravel.core.model.parts import Filter, Measurement, PathPart, check_reading
-from dravel.core.model.practice import Practice, RigPractice
+from dravel.core.model.preferences import Preferences, RigPreferences
 from dravel.core.model.sky import Site, Target
 
 Purpose = Literal["wide_field", "nebula", "galaxy", "cluster", "planetary", "untracked"]
@@ -111,7 +111,7 @@ class CableRun(Document):
 
 
 class Supply(Document):
-    """What feeds the rig, and for how long it must. Without hours those of darkness count, or the practice's."""
+    """What feeds the rig, and for how long it must. Without hours those of darkness count, or the preferences'."""
 
     source: PowerSource | None = None
     cables: Annotated[tuple[Cable, ...], Field(title="Cables", max_length=40)] = ()
@@ -135,7 +135,7 @@ class Exposure(Document):
 
 class Shooting(Document):
     """How the camera is set: its gain (the mode with the least read noise where none is chosen), and the set point of
-    its cooler where it is not the practice's.
+    its cooler where it is not the preferences'.
     """
 
     gain: Annotated[float | None, Quantity("Gain setting", "", 0, 1_000_000)] = None
@@ -181,6 +181,8 @@ class Rig(Document):
     A light path holds at most one telescope, focuser and camera; readings lie in the range of what they read.
     """
 
+    earlier: ClassVar[dict[str, str]] = {"practice": "preferences"}
+
     name: Name
     summary: Annotated[str, Field(title="Summary", max_length=200)] = ""
     purposes: Annotated[tuple[Purpose, ...], Field(title="Purposes", max_length=6)] = ()
@@ -201,13 +203,13 @@ class Rig(Document):
     extras: Annotated[tuple[Accessory, ...], Field(title="Extras", max_length=40)] = ()
     measured_spans: Annotated[tuple[MeasuredSpan, ...], Field(max_length=20)] = ()
     site: Site | None = None
-    practice: RigPractice = RigPractice()
+    preferences: RigPreferences = RigPreferences()
     measured_focal_length_mm: Annotated[Measurement | None, Field(title="Plate-solved focal length, mm")] = None
     notes: Note = ""
 
-    def set_point_c(self, practice: Practice) -> float:
+    def set_point_c(self, preferences: Preferences) -> float:
         """What the sensor is to be cooled to, °C."""
-        return practice.sensor_c if self.shooting.set_c is None else self.shooting.set_c
+        return preferences.sensor_c if self.shooting.set_c is None else self.shooting.set_c
 
     @property
     def stands_still(self) -> bool:

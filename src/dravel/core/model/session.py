@@ -160,7 +160,7 @@ class SessionRecord(Document):
     @property
     def kept_s(self) -> float:
         """Seconds of light kept."""
-        return sum(one.kept * one.sub_s for one in self.subs)
+        return sum(sub.kept * sub.sub_s for sub in self.subs)
 
     @property
     def counts(self) -> bool:

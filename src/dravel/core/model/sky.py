@@ -80,9 +80,9 @@ class Site(Document):
     @classmethod
     def _horizon_runs_round(cls, points: Any) -> Any:
         ordered = tuple(sorted(points, key=lambda p: p.azimuth_deg))
-        for one, other in pairwise(ordered):
-            if one.azimuth_deg == other.azimuth_deg:
-                raise ValueError(f"horizon: two altitudes at azimuth {one.azimuth_deg:g}°")
+        for item, other in pairwise(ordered):
+            if item.azimuth_deg == other.azimuth_deg:
+                raise ValueError(f"horizon: two altitudes at azimuth {item.azimuth_deg:g}°")
         return ordered
 
     @property
@@ -114,7 +114,7 @@ class TargetSize(Document):
 
 def plain_name(name: str) -> str:
     """A name without what people write differently: ``NGC 281``, ``ngc281`` and ``ngc-281`` are one."""
-    return "".join(one for one in name.casefold() if one.isalnum())
+    return "".join(item for item in name.casefold() if item.isalnum())
 
 
 class Target(Document):

@@ -11,7 +11,7 @@ from datetime import date, datetime
 from functools import lru_cache
 from math import floor, isfinite, isnan, log10
 from types import CodeType
-from typing import Any, Literal, NamedTuple
+from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
 from pydantic import BaseModel, GetCoreSchemaHandler
 from pydantic_core import CoreSchema, core_schema
@@ -142,7 +142,7 @@ def _writer(value: Value) -> tuple[Callable[[float], str], str]:
         return lambda part: _hundredths(part, value.digits or 0), "%"
     if value.form == "about":
         return about, value.unit
-    return lambda one: number(one, value.digits), value.unit
+    return lambda item: number(item, value.digits), value.unit
 
 
 def _hundredths(part: float, digits: int) -> str:
@@ -172,10 +172,13 @@ class Text:
     `home` is where values without a key of their own lead: the code of a rule, or the function that says it.
     """
 
-    __slots__ = ("_home", "_read", "parts", "template")
+    __slots__ = ("_home", "_read", "code", "parts", "template")
 
-    def __init__(self, template: str, parts: "Mapping[str, Part] | None" = None, home: "str | CodeType" = "") -> None:
+    def __init__(
+        self, template: str, parts: "Mapping[str, Part] | None" = None, home: "str | CodeType" = "", code: str = ""
+    ) -> None:
         self.template = template
+        self.code = code
         self.parts: Mapping[str, Part] = parts or {}
         self._home = home
         self._read: str | None = None
@@ -208,8 +211,10 @@ class Text:
     def __bool__(self) -> bool:
         return bool(self.template)
 
-    def __contains__(self, words: str) -> bool:
-        return words in str(self)
+    if not TYPE_CHECKING:  # for tests and scripts: to the type checker no code of ours may look for words in a text
+
+        def __contains__(self, words: str) -> bool:
+            return words in str(self)
 
     def __add__(self, other: "Words") -> "Text":
         return joined("", (self, other))
@@ -219,7 +224,14 @@ class Text:
 
     def at(self, home: str) -> "Text":
         """The same, its values and those of sentences in it led to another home."""
-        return Text(self.template, self.parts, home) if self.parts else self
+        return Text(self.template, self.parts, home, self.code) if self.parts else self
+
+    def within(self) -> "Iterator[Text]":
+        """The sentence itself and those in it."""
+        yield self
+        for part in self.parts.values():
+            if isinstance(part, Text):
+                yield from part.within()
 
     def value(self, name: str) -> Value:
         """The value that stands in a place. Raises `KeyError` where there is none."""
@@ -256,9 +268,12 @@ class SentencePart(BaseModel):
 
 
 class Sentence(BaseModel):
-    """A sentence as it is sent: as it reads, and its template with what stands in its places."""
+    """A sentence as it is sent: as it reads, and its template with what stands in its places. `code` is the same in every
+    language and wording; only what is told apart by machines has one.
+    """
 
     text: str
+    code: str = ""
     template: str = ""
     parts: dict[str, SentencePart] = {}
 
@@ -291,24 +306,27 @@ def as_text(given: object) -> Text:
 def _sent(text: Text, home: str = "") -> Sentence:
     text = as_text(text)  # a copy of a model may have taken plain words
     if not text.parts:
-        return Sentence(text=str(text))
+        return Sentence(text=str(text), code=text.code)
     home = home or (text._home if isinstance(text._home, str) else "")
     parts = {name: _part(part, text, name, home) for name, part in text.parts.items()}
-    return Sentence(text=str(text), template=_words(text.template), parts=parts)
+    return Sentence(text=str(text), code=text.code, template=_words(text.template), parts=parts)
 
 
 def _part(part: Part, text: Text, name: str, home: str) -> SentencePart:
     if isinstance(part, Value):
         return SentencePart(text=shown(part), key=part.key or f"{home or text.home}.{name}")
-    if isinstance(part, Text) and part.parts:
+    if isinstance(part, Text) and (part.parts or part.code):
         return SentencePart(text=str(part), inside=_sent(part, home))
     return SentencePart(text=str(part))
 
 
-def text(template: str, /, **parts: Part | None) -> Text:
-    """A sentence; what is None leaves its place empty. Its values without a key lead to the function that calls this."""
+def text(template: str, code: str = "", /, **parts: Part | None) -> Text:
+    """A sentence; what is None leaves its place empty. Its values without a key lead to the function that calls this.
+
+    `code` names what it says, whatever its words: programs and tests go by it.
+    """
     given = {name: "" if part is None else part for name, part in parts.items()}
-    return Text(template, given, sys._getframe(1).f_code)
+    return Text(template, given, sys._getframe(1).f_code, code)
 
 
 def clock(at: datetime) -> str:
@@ -328,5 +346,5 @@ def day(on: date) -> str:
 
 def joined(between: str, texts: Iterable[Words]) -> Text:
     """Texts one after another, each with its values; empty ones are left out."""
-    pieces = {f"p{i}": one for i, one in enumerate(one for one in texts if one)}
+    pieces = {f"p{i}": item for i, item in enumerate(one for one in texts if one)}
     return Text(between.join(f"{{{name}}}" for name in pieces), pieces)

@@ -1,1 +1,1 @@
-"""Changes of a rig that mends try."""
+"""Changes of a rig that fixes try."""

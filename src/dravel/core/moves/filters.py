@@ -23,24 +23,26 @@ def filters_put_in(context: Context, wanted: Callable[[Filter], bool]) -> Iterat
     path = context.rig.path
     carried = set()
     for i, item in enumerate(path):
-        for k, one in enumerate(item.filters):
-            carried.add(part_key(one))
-            if k != item.in_use and wanted(one):
-                yield Attempt(text("Use the {one}", one=one.name), (Edit("replace", ("path", i, "in_use"), k),))
+        for k, entry in enumerate(item.filters):
+            carried.add(part_key(entry))
+            if k != item.in_use and wanted(entry):
+                yield Attempt(
+                    text("Use the {one}", "use", one=entry.name), (Edit("replace", ("path", i, "in_use"), k),)
+                )
     shelf = [part for part in context.shelf if isinstance(part, Filter) and part.status != "retired"]
-    for one in sorted(shelf, key=lambda part: (STATUS_ORDER.get(part.status, 4), part.name)):
-        if part_key(one) in carried or not wanted(one):
+    for entry in sorted(shelf, key=lambda part: (STATUS_ORDER.get(part.status, 4), part.name)):
+        if part_key(entry) in carried or not wanted(entry):
             continue
         for i, item in enumerate(path):
             holder = item.part
-            if not isinstance(holder, FilterHolder) or holder.filter_size != one.size:
+            if not isinstance(holder, FilterHolder) or holder.filter_size != entry.size:
                 continue
             # A drawer is pulled and filled anew; a wheel has so many places.
             if holder.style == "wheel" and len(item.filters) >= holder.positions:
                 continue
             put = (
-                Edit("replace", ("path", i, "filters"), (*item.filters, one)),
+                Edit("replace", ("path", i, "filters"), (*item.filters, entry)),
                 Edit("replace", ("path", i, "in_use"), len(item.filters)),
             )
-            yield Attempt(text("Add the {one}", one=one.name), put)
+            yield Attempt(text("Add the {one}", "add", one=entry.name), put)
             break

@@ -73,7 +73,7 @@ def through_the_scope(context: Context) -> Iterator[Attempt]:
 
 def unguided(context: Context) -> Attempt:
     """Do not guide, with the planned sub cut to what the mount holds by itself, where it is longer."""
-    limit = context.known.get("guide.unguided_limit_s")
+    limit = context.known.get("guiding.unguided_limit_s")
     edits: tuple[Edit, ...] = ()
     then: tuple[Text, ...] = ()
     if limit is not None and context.rig.guide.sub_s > limit:
@@ -132,4 +132,4 @@ def _in_focus(context: Context, attempt: Attempt) -> Attempt:
 
 def _facts(context: Context, edits: tuple[Edit, ...]) -> Spacing:
     rig = apply(context.rig, edits)
-    return Spacing(rig, LightPath.of(rig), context.practice)
+    return Spacing(rig, LightPath.of(rig), context.preferences)

@@ -27,7 +27,7 @@ def correctors_for(context: Context, *roles: str) -> list[Corrector]:
     if telescope is None:
         return []
     laid = laid_ids(context)
-    found = [
+    results = [
         part
         for part in context.shelf
         if isinstance(part, Corrector)
@@ -37,7 +37,7 @@ def correctors_for(context: Context, *roles: str) -> list[Corrector]:
         and not out_of_range(part, telescope.used("focal_length_mm"), telescope.used("aperture_mm"))
     ]
     return sorted(
-        found,
+        results,
         key=lambda part: (not mates(telescope.sensor_side, part.sky_side), STATUS_ORDER.get(part.status, 3), part.name),
     )
 
@@ -105,10 +105,12 @@ def correctors_laid(context: Context, *roles: str) -> Iterator[Attempt]:
     for part in correctors_for(context, *roles)[:MOST_ATTEMPTS]:
         item = PathItem(part=part)
         if at is None:
-            yield relaid(context, text("Add the {part}", part=part.name), (Edit("add", ("path", behind), item),))
+            yield relaid(context, text("Add the {part}", "add", part=part.name), (Edit("add", ("path", behind), item),))
         else:
             yield relaid(
-                context, text("Replace with the {part}", part=part.name), (Edit("replace", ("path", at), item),)
+                context,
+                text("Replace with the {part}", "replace", part=part.name),
+                (Edit("replace", ("path", at), item),),
             )
 
 
@@ -131,7 +133,9 @@ def cameras_swapped(context: Context, wanted: Callable[[Camera], bool]) -> Itera
     cameras.sort(key=lambda part: (STATUS_ORDER.get(part.status, 3), -part.sensor.width_mm, part.name))
     for part in cameras[:MOST_ATTEMPTS]:
         yield relaid(
-            context, text("Replace with the {part}", part=part.name), (Edit("replace", ("path", at, "part"), part),)
+            context,
+            text("Replace with the {part}", "replace", part=part.name),
+            (Edit("replace", ("path", at, "part"), part),),
         )
 
 
@@ -174,14 +178,14 @@ def focusers_swapped(context: Context) -> Iterator[Attempt]:
             pieces = (plate, part)  # type: ignore[assignment]
         else:
             continue
-        edits = (*out, *(Edit("add", ("path", first + i), PathItem(part=one)) for i, one in enumerate(pieces)))
+        edits = (*out, *(Edit("add", ("path", first + i), PathItem(part=entry)) for i, entry in enumerate(pieces)))
         yield relaid(context, text("Add the {part} to the tube", part=part.name), edits)
 
 
 def widened(context: Context, index: int, now_mm: float) -> Iterator[Attempt]:
     """Wider rings, nosepieces or filters at a place of the path, else a camera that needs less."""
     path = context.rig.path
-    own = context.practice.connector_sizes
+    own = context.preferences.connector_sizes
 
     def wide(part: Adapter) -> bool:
         return all((clear_of(end, own) or 1e9) > now_mm + 0.1 for end in (part.sky_side, part.sensor_side))
@@ -198,16 +202,16 @@ def widened(context: Context, index: int, now_mm: float) -> Iterator[Attempt]:
                     item = PathItem(part=other)
                     yield relaid(
                         context,
-                        text("Replace with the {other}", other=other.name),
+                        text("Replace with the {other}", "replace", other=other.name),
                         (Edit("replace", ("path", index), item),),
                     )
         elif isinstance(part, Adapter):
-            found = search(
+            match = search(
                 context.rig, joint_gap(context.of(Spacing), index), context.of(Spacing), context.shelf, fits=wide
             )
-            if not isinstance(found, Text):
-                for one in found.sets[:MOST_ATTEMPTS]:
-                    yield relaid(context, one.label, one.edits)
+            if not isinstance(match, Text):
+                for entry in match.sets[:MOST_ATTEMPTS]:
+                    yield relaid(context, entry.changes[0], entry.edits, entry.changes[1:])
     corner = context.of(Spacing).corner_mm or 0.0
     yield from cameras_swapped(
         context, lambda camera: (camera.sensor.width_mm**2 + camera.sensor.height_mm**2) ** 0.5 / 2 < corner * 0.95

@@ -32,18 +32,18 @@ def budget(context: Context, plan: Sequence[Exposure]) -> Budget:
     """What blocks take: light, downloads, dithers with their settling, refocusing by the hour, temperature and filter, and
     a flip a night on a mount that must turn over at the meridian.
     """
-    practice = context.practice
+    preferences = context.preferences
     light = sum(block.seconds for block in plan)
     frames = sum(block.count for block in plan)
     dithers = sum(block.count // block.dither_every if block.dither_every else 0 for block in plan)
-    changes = sum(one.filter != other.filter for one, other in pairwise(plan))
-    busy = light + frames * practice.download_s + dithers * practice.dither_s
-    every = context.known.get("refocus_every") or practice.refocus_hours
+    changes = sum(item.filter != other.filter for item, other in pairwise(plan))
+    busy = light + frames * preferences.download_s + dithers * preferences.dither_s
+    every = context.known.get("refocus_every") or preferences.refocus_hours
     # The first focus of the night belongs to it; a new filter is focused on too.
     refocusings = changes + ceil(busy / 3600 / every) if plan else 0
-    clock = busy + refocusings * practice.refocus_min * 60
-    flips = ceil(clock / 3600 / practice.night_hours) if turns_over(context.rig.mount) else 0
-    return Budget(light, clock + flips * practice.flip_min * 60, frames, dithers, refocusings, changes, flips)
+    clock = busy + refocusings * preferences.refocus_min * 60
+    flips = ceil(clock / 3600 / preferences.night_hours) if turns_over(context.rig.mount) else 0
+    return Budget(light, clock + flips * preferences.flip_min * 60, frames, dithers, refocusings, changes, flips)
 
 
 @dataclass(frozen=True)
@@ -74,8 +74,10 @@ def moon_costs(context: Context, framing: Framing) -> tuple[tuple[float, str], .
     """
     if "moon_costs" not in context.known:
         return ()
-    found = ((one.value or 1.0, *str(one.origin).partition("\n")[::2]) for one in context.known.inputs("moon_costs"))
-    return tuple((cost, behind) for cost, key, behind in found if key == framing.target.key)
+    result = (
+        (item.value or 1.0, *str(item.origin).partition("\n")[::2]) for item in context.known.inputs("moon_costs")
+    )
+    return tuple((cost, behind) for cost, key, behind in result if key == framing.target.key)
 
 
 def integration_words(seconds: float) -> Words:

@@ -13,19 +13,21 @@ from dravel.core.train.rings import Gap, back_focus_gap, joint_gap, reach_gap, s
 MOST_ATTEMPTS = 4
 
 
-def relaid(context: Context, label: Words, edits: tuple[Edit, ...]) -> Attempt:
-    """The change together with the rings that make the train mate and add up again after it, where it needs any."""
-    rig, then = apply(context.rig, edits), list[Words]()
+def relaid(context: Context, label: Words, edits: tuple[Edit, ...], more: tuple[Words, ...] = ()) -> Attempt:
+    """The change together with the rings that make the train mate and add up again after it, where it needs any. `more`
+    says what else the change is, where it is more than its label.
+    """
+    rig, then = apply(context.rig, edits), list(more)
     for gap_of in (reach_gap, back_focus_gap, _open_joint):
-        facts = Spacing(rig, LightPath.of(rig), context.practice)
+        facts = Spacing(rig, LightPath.of(rig), context.preferences)
         gap = gap_of(facts)
         if isinstance(gap, Text) or _settled(facts, gap):
             continue
-        found = search(rig, gap, facts, context.shelf, most=1)
-        if not isinstance(found, Text) and found.sets:
-            one = found.sets[0]
-            rig, edits = apply(rig, one.edits), (*edits, *one.edits)
-            then += one.changes
+        match = search(rig, gap, facts, context.shelf, most=1)
+        if not isinstance(match, Text) and match.sets:
+            item = match.sets[0]
+            rig, edits = apply(rig, item.edits), (*edits, *item.edits)
+            then += item.changes
     return Attempt(label, edits, then=tuple(then))
 
 
@@ -48,13 +50,13 @@ def _settled(facts: Spacing, gap: Gap) -> bool:
 
 def filled(context: Context, gap: Gap) -> Iterator[Attempt]:
     """Rings that fill a gap, best first; when there are none, with the one part to buy that would cure it."""
-    found = search(context.rig, gap, context.of(Spacing), context.shelf)
-    if isinstance(found, Text):
+    match = search(context.rig, gap, context.of(Spacing), context.shelf)
+    if isinstance(match, Text):
         return
-    if not found.sets and found.answer.cure_part is not None:
-        shelf = (*context.shelf, found.answer.cure_part)
-        found = search(context.rig, gap, context.of(Spacing), shelf, most=1)
-        if isinstance(found, Text):
+    if not match.sets and match.answer.cure_part is not None:
+        shelf = (*context.shelf, match.answer.cure_part)
+        match = search(context.rig, gap, context.of(Spacing), shelf, most=1)
+        if isinstance(match, Text):
             return
-    for one in found.sets[:MOST_ATTEMPTS]:
-        yield Attempt(one.changes[0], one.edits, then=one.changes[1:])
+    for item in match.sets[:MOST_ATTEMPTS]:
+        yield Attempt(item.changes[0], item.edits, then=item.changes[1:])

@@ -28,5 +28,5 @@ def ready_parts(context: Context, kind: type[P]) -> list[P]:
     used |= {extra.id for extra in rig.extras} | {
         part.id for part in (rig.mount, rig.support, rig.supply.source) if part
     }
-    found = [part for part in context.shelf if isinstance(part, kind) and ready(part, used - {None})]
-    return sorted(found, key=lambda part: (STATUS_ORDER.get(part.status, 4), part.name))
+    results = [part for part in context.shelf if isinstance(part, kind) and ready(part, used - {None})]
+    return sorted(results, key=lambda part: (STATUS_ORDER.get(part.status, 4), part.name))

@@ -31,7 +31,7 @@ def planned_sub(seconds: float, rig: Rig | None = None) -> Attempt:
     cut = whole_sub(seconds)
     blocks = shorter_blocks(rig, cut) if rig else ()
     return Attempt(
-        text("Set sub length to {cut}", cut=Value(cut, form="exposure")),
+        text("Set sub length to {cut}", "set_sub_length", cut=Value(cut, form="exposure")),
         (Edit("replace", ("guide", "sub_s"), cut), *blocks),
         last=cut < SHORT_S,
     )

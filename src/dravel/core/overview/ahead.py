@@ -12,7 +12,7 @@ from dravel.core.model.words import Text, Value, text
 from dravel.core.overview.night_targets import AHEAD_NIGHTS, worth_of
 from dravel.core.sky.evenings import named
 from dravel.core.sky.night import night_of, passing_on
-from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.exposure.facts import Exposing
 
 
 class AheadCell(Model):
@@ -54,35 +54,35 @@ class Ahead(Model):
 def ahead(rigs: Sequence[tuple[str, Context]], site: Site, day: date) -> Ahead:
     """The nights from `day` on, and what each gives the targets of some rigs."""
     days = [day + timedelta(days=k) for k in range(AHEAD_NIGHTS)]
-    darkness = rigs[0][1].practice.darkness if rigs else "astronomical"
+    darkness = rigs[0][1].preferences.darkness if rigs else "astronomical"
     nights = []
-    for one in days:
-        night = night_of(site, one)
+    for item in days:
+        night = night_of(site, item)
         dark = night.dark(darkness)
-        nights.append(AheadNight(day=one, words=named(one, day), lit=night.lit, dark_hours=night.hours(dark)))
+        nights.append(AheadNight(day=item, words=named(item, day), lit=night.lit, dark_hours=night.hours(dark)))
     rows = []
     for rig_id, context in rigs:
         own = context.of(Exposing)
         colours = {id(shot.framing): own.moon_colour(shot) for shot in reversed(own.shots)}
         for _, framing, _ in own.framings:
-            seen = [passing_on(framing.target, site, one, context.practice) for one in days]
-            worths = np.array([worth_of(one, colours.get(id(framing), 1.0)) for one in seen])
+            seen = [passing_on(framing.target, site, entry, context.preferences) for entry in days]
+            worths = np.array([worth_of(entry, colours.get(id(framing), 1.0)) for entry in seen])
             best = float(worths.max(initial=0.0))
             cells = tuple(
                 AheadCell(
-                    hours=one.hours,
-                    moonlight_mag=one.moonlight_mag,
+                    hours=entry.hours,
+                    moonlight_mag=entry.moonlight_mag,
                     share=float(worth / best) if best > 0 else 0.0,
                     best=best > 0 and worth >= best * 0.999,
                     words=text(
                         "{hours}, moon {moonlight_mag} mag",
-                        hours=Value(one.hours, form="long"),
-                        moonlight_mag=Value(one.moonlight_mag, digits=1),
+                        hours=Value(entry.hours, form="long"),
+                        moonlight_mag=Value(entry.moonlight_mag, digits=1),
                     )
-                    if one.hours
+                    if entry.hours
                     else "not up in darkness",
                 )
-                for one, worth in zip(seen, worths, strict=True)
+                for entry, worth in zip(seen, worths, strict=True)
             )
             rows.append(
                 AheadRow(

@@ -31,27 +31,27 @@ def function_of(key: str) -> tuple[Callable[..., Any], str]:
         module = sys.modules.get("dravel.core." + ".".join(pieces[:cut]))
         if module is None:
             continue
-        found: Any = module
+        fget: Any = module
         for piece in pieces[cut:]:
             if piece == "<locals>" or piece.startswith("<"):
                 break  # of a function in a function the outer one tells
-            found = getattr(found, piece, None)
-        if isinstance(found, property):
-            found = found.fget
-        if callable(found):
-            return found, name
+            fget = getattr(fget, piece, None)
+        if isinstance(fget, property):
+            fget = fget.fget
+        if callable(fget):
+            return fget, name
     raise KeyError(key)
 
 
 def calculation(steps: Steps, key: str) -> Calculation:
     """How the number of a key is worked out. Raises `KeyError` when nothing has that key."""
-    recipe = next((one for given in steps.recipes.values() for one in given if one.key == key), None)
+    recipe = next((item for given in steps.recipes.values() for item in given if item.key == key), None)
     if recipe is not None:
         return Calculation(key=key, title=recipe.title, formula=recipe.formula, source=recipe.source)
     code = key.partition(".")[0]
     if code in steps.rules:
         rule = steps.rules[code]
-        limits = tuple(page for one in rule.limits if (page := str(one.page)))
+        limits = tuple(page for limit in rule.limits if (page := str(limit.page)))
         return Calculation(
             key=key, title=rule.title, formula=rule.formula, source=rule.source, limits=limits, rule=code
         )
@@ -64,5 +64,5 @@ def calculation(steps: Steps, key: str) -> Calculation:
 
 def source_of(about: str) -> str:
     """The source that a docstring gives, if it does."""
-    found = SOURCE.search(about)
-    return " ".join(found[1].split()) if found else ""
+    match = SOURCE.search(about)
+    return " ".join(match[1].split()) if match else ""

@@ -30,7 +30,7 @@ ROWS = (
     ("focal_length", "Focal length", "mm", 0),
     ("pixel_scale", "Pixel scale", "″/px", 2),
     ("sampling", "Sampling", "px", 1),
-    ("wish_hours", "Integration time, first target", "h", 1),
+    ("goal_hours", "Integration time, first target", "h", 1),
 )
 
 
@@ -73,15 +73,15 @@ class Change(Model):
 
 
 def change_of(before: Context, rig: Rig) -> Change:
-    """A rig against what it was, under the same practice and shelf."""
-    after = STEPS.context(rig, before.practice, before.shelf)
+    """A rig against what it was, under the same preferences and shelf."""
+    after = STEPS.context(rig, before.preferences, before.shelf)
     said, says = _verdicts(before), _verdicts(after)
     moved = [
         MovedVerdict(
             code=key[0], title=STEPS.rules[key[0]].title, subject=key[1], before=said.get(key), after=says.get(key)
         )
         for key in dict.fromkeys((*says, *said))
-        if said.get(key, "holds") != says.get(key, "holds")
+        if said.get(key, "ok") != says.get(key, "ok")
     ]
     rows = (
         MovedFigure(
@@ -92,7 +92,7 @@ def change_of(before: Context, rig: Rig) -> Change:
     return Change(
         rows=tuple(row for row in rows if row.before is not None or row.after is not None),
         fits=tuple(_fits(before, after)),
-        moved=tuple(sorted(moved, key=lambda one: SEVERITY[one.after or "holds"])),
+        moved=tuple(sorted(moved, key=lambda item: SEVERITY[item.after or "ok"])),
         verdict=worst(says.values()),
     )
 
@@ -106,7 +106,7 @@ def _fits(before: Context, after: Context) -> Iterator[MovedFit]:
                 target=framing.target.name,
                 before=now.words if now else None,
                 after=then.words if then else None,
-                verdict=then.verdict if then else "holds",
+                verdict=then.verdict if then else "ok",
             )
 
 
@@ -114,8 +114,8 @@ def _fit(context: Context, framing: Framing) -> Fit | None:
     field = context.field_deg
     if field is None:
         return None
-    least = least_share(context.rig.purposes, context.practice)
-    return fit_target(framing.target, field, framing.position_angle_deg, context.practice, least=least)
+    least = least_share(context.rig.purposes, context.preferences)
+    return fit_target(framing.target, field, framing.position_angle_deg, context.preferences, least=least)
 
 
 def _verdicts(context: Context) -> dict[tuple[str, str | None], Verdict]:

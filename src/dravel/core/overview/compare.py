@@ -5,7 +5,7 @@ from datetime import date
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Judgement, Rule
-from dravel.core.model import SEVERITY, Practice, Rig, Site, Tally, Target, Verdict, tally, worst
+from dravel.core.model import SEVERITY, Preferences, Rig, Site, Tally, Target, Verdict, tally, worst
 from dravel.core.model.base import Model
 from dravel.core.model.inventory import parts_of
 from dravel.core.model.words import Text
@@ -74,16 +74,16 @@ class Comparison(Model):
 
 def compare(
     entries: Sequence[tuple[str, Rig]],
-    practice: Practice,
+    preferences: Preferences,
     targets: Sequence[Target] = (),
     site: Site | None = None,
     tonight: Callable[[Site | None], date] | None = None,
 ) -> Comparison:
-    """Compare rigs by label, each judged as in its own ledger: at its own site, for the night that `tonight` gives there.
+    """Compare rigs by label, each judged as in its own page: at its own site, for the night that `tonight` gives there.
 
     Hours to equal depth are relative to the first that sees the light: 1 for it, 2 where twice as long is needed.
     """
-    contexts = [STEPS.context(rig, practice, tonight=tonight(rig.site) if tonight else None) for _, rig in entries]
+    contexts = [STEPS.context(rig, preferences, tonight=tonight(rig.site) if tonight else None) for _, rig in entries]
     said = [STEPS.said(context) for context in contexts]
     sides = tuple(
         _side(label, rig, [judgement.verdict for _, judgement in own])
@@ -95,7 +95,7 @@ def compare(
         parts=parts_beside([rig for _, rig in entries]),
         figures=_figures(contexts),
         rules=_rules(said),
-        targets=_targets(targets, contexts, practice, site, tonight(site) if tonight else None),
+        targets=_targets(targets, contexts, preferences, site, tonight(site) if tonight else None),
     )
 
 
@@ -112,12 +112,12 @@ def _side(label: str, rig: Rig, verdicts: list[Verdict]) -> ComparedRig:
 
 
 def _figures(contexts: list[Context]) -> tuple[ComparedFigure, ...]:
-    told = []
+    lines = []
     for name, recipes in STEPS.recipes.items():
         own = tuple(context.known.get(name) for context in contexts)
         if any(value is not None for value in own):
             row = recipes[-1]
-            told.append(
+            lines.append(
                 ComparedFigure(
                     key=row.key,
                     title=row.title,
@@ -127,14 +127,14 @@ def _figures(contexts: list[Context]) -> tuple[ComparedFigure, ...]:
                     differs=_differs(own),
                 )
             )
-    return tuple(sorted(told, key=lambda row: not row.differs))
+    return tuple(sorted(lines, key=lambda row: not row.differs))
 
 
 def _differs(values: tuple[float | None, ...]) -> bool:
-    told = [value for value in values if value is not None]
-    if len(told) != len(values):
-        return bool(told)
-    return max(told) - min(told) > DIFFERS_BY * max(1e-9, *(abs(value) for value in told))
+    lines = [value for value in values if value is not None]
+    if len(lines) != len(values):
+        return bool(lines)
+    return max(lines) - min(lines) > DIFFERS_BY * max(1e-9, *(abs(value) for value in lines))
 
 
 def _rules(said: list[list[tuple[Rule, Judgement]]]) -> tuple[ComparedRule, ...]:
@@ -142,14 +142,14 @@ def _rules(said: list[list[tuple[Rule, Judgement]]]) -> tuple[ComparedRule, ...]
     for heard in said:
         own: dict[str, Verdict] = {}
         for rule, judgement in heard:
-            own[rule.code] = worst((own.get(rule.code, "holds"), judgement.verdict))
+            own[rule.code] = worst((own.get(rule.code, "ok"), judgement.verdict))
         by_rig.append(own)
-    told = []
+    lines = []
     for code in dict.fromkeys(code for own in by_rig for code in own):
         verdicts = tuple(own.get(code) for own in by_rig)
         # A finding's title tells one rig's case; the row is about all of them.
         title = STEPS.rules[code].title
-        told.append(ComparedRule(code=code, title=title, verdicts=verdicts, differs=len(set(verdicts)) > 1))
+        lines.append(ComparedRule(code=code, title=title, verdicts=verdicts, differs=len(set(verdicts)) > 1))
 
     order = {code: place for place, code in enumerate(STEPS.rules)}
 
@@ -157,19 +157,19 @@ def _rules(said: list[list[tuple[Rule, Judgement]]]) -> tuple[ComparedRule, ...]
         gravest = worst(verdict for verdict in row.verdicts if verdict is not None)
         return not row.differs, SEVERITY[gravest], order[row.code]
 
-    return tuple(sorted(told, key=weight))
+    return tuple(sorted(lines, key=weight))
 
 
 def _targets(
-    targets: Sequence[Target], contexts: list[Context], practice: Practice, site: Site | None, tonight: date | None
+    targets: Sequence[Target], contexts: list[Context], preferences: Preferences, site: Site | None, tonight: date | None
 ) -> tuple[ComparedTarget, ...]:  # fmt: skip
     fixed = [target for target in targets if target.body is None]
     night = night_of(site, tonight) if site is not None and tonight is not None else None
     scores: list[dict[str, float]] = []
     for context in contexts:
         ready = rig_for_night(context)[0] if night else None
-        found = rank(fixed, ready, night, practice, most=len(fixed)) if ready and night else ()
-        scores.append({worth.target.name: worth.score for worth in found})
+        result = rank(fixed, ready, night, preferences, most=len(fixed)) if ready and night else ()
+        scores.append({worth.target.name: worth.score for worth in result})
     rows = []
     for target in fixed:
         fits = [_fit(context, target) for context in contexts]
@@ -188,4 +188,4 @@ def _fit(context: Context, target: Target) -> Fit | None:
     field = context.field_deg
     if field is None:
         return None
-    return best_fit(target, field, context.practice, least=least_share(context.rig.purposes, context.practice))
+    return best_fit(target, field, context.preferences, least=least_share(context.rig.purposes, context.preferences))

@@ -56,21 +56,21 @@ def sums(parts: Iterable[Part]) -> tuple[CostSum, ...]:
     return tuple(CostSum(currency=key, amount=round(totals[key], 2)) for key in sorted(totals))
 
 
-def cost(rig: Rig, evaluation: Evaluation | None = None, shelf: Iterable[Part] = (), *, strains: bool = False) -> Cost:
-    """What a rig costs. With an evaluation that has mends, parts of the shelf that the best ones would add are listed
-    too: one for each finding that breaks, and with `strains` for each that strains.
+def cost(rig: Rig, evaluation: Evaluation | None = None, shelf: Iterable[Part] = (), *, warnings: bool = False) -> Cost:
+    """What a rig costs. With an evaluation that has fixes, parts of the shelf that the best ones would add are listed
+    too: one for each finding that breaks, and with `warnings` for each warning.
     """
-    called_for = ("breaks", "strains") if strains else ("breaks",)
+    called_for = ("problem", "warning") if warnings else ("problem",)
     parts = list(parts_of(rig))
     lines = [_line(part, "in the rig") for part in parts if part.status not in HAD]
     known = {same(part) for part in parts}
     wanted: list[Part] = [part for part in parts if part.status not in HAD]
     by_id = {part.id: part for part in shelf if part.id is not None}
     for finding in evaluation.findings if evaluation else ():
-        if finding.verdict not in called_for or not finding.mends:
+        if finding.verdict not in called_for or not finding.fixes:
             continue
-        for found in _added(finding.mends[0].change):
-            part = by_id.get(found)
+        for result in _added(finding.fixes[0].change):
+            part = by_id.get(result)
             if part is not None and same(part) not in known and part.status not in HAD:
                 known.add(same(part))
                 wanted.append(part)
@@ -101,7 +101,7 @@ def _line(part: Part, why: str) -> CostLine:
 
 
 def _added(change: Iterable[object]) -> Iterable[str]:
-    """Ids of parts in the values of a mend's operations."""
+    """Ids of parts in the values of a fix's operations."""
 
     def walk(value: object) -> Iterable[str]:
         if isinstance(value, dict):

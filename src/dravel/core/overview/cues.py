@@ -31,15 +31,15 @@ class NightCue(Model):
 
 def cues(plan: TonightPlan, rig: TonightRig) -> tuple[NightCue, ...]:
     """The cues of a rig, without gaps from noon to the next."""
-    found: list[NightCue] = []
+    night_cues: list[NightCue] = []
     at = 0.0
     for k, step in enumerate(rig.steps):
         then = _then(plan, rig.steps[k + 1 :])
         if step.start_s > at + 1:
             words = f"until {time_of(plan, step.start_s)}: {step.what}"
             title = "Nothing yet" if k == 0 else "A pause"
-            found.append(_quiet(at, step.start_s, title, words, _then(plan, rig.steps[k:])))
-        found.append(
+            night_cues.append(_quiet(at, step.start_s, title, words, _then(plan, rig.steps[k:])))
+        night_cues.append(
             NightCue(
                 key=step.key, kind=step.kind, start_s=step.start_s, end_s=step.end_s, title=_title(step),
                 words=_words(plan, step), count=step.count, each_s=step.each_s, target=step.target,
@@ -48,8 +48,8 @@ def cues(plan: TonightPlan, rig: TonightRig) -> tuple[NightCue, ...]:
         )  # fmt: skip
         at = step.end_s
     title = "Night over" if rig.steps else "Nothing planned"
-    found.append(_quiet(at, END_S, title, rig.because, ()))
-    return tuple(found)
+    night_cues.append(_quiet(at, END_S, title, rig.because, ()))
+    return tuple(night_cues)
 
 
 def _quiet(start: float, end: float, title: Words, words: Words, then: tuple[str, ...]) -> NightCue:
@@ -82,15 +82,15 @@ def _words(plan: TonightPlan, step: NightStep) -> str:
 
 
 def _then(plan: TonightPlan, steps: Sequence[NightStep]) -> tuple[str, ...]:
-    told = []
+    lines = []
     target = None
     for step in steps:
         if step.kind == "slew" or (step.kind == "subs" and step.target == target):
             continue
         target = step.target
         name = step.name if step.kind == "subs" else str(step.what).split(",")[0]
-        told.append(f"then {name} at {time_of(plan, step.start_s)}")
-    return tuple(told[:THEN])
+        lines.append(f"then {name} at {time_of(plan, step.start_s)}")
+    return tuple(lines[:THEN])
 
 
 def time_of(plan: TonightPlan, seconds: float) -> str:

@@ -10,8 +10,8 @@ from dravel.core.model.words import Text, Value, text
 from dravel.core.physics import photometry as light
 from dravel.core.physics.photometry import H_ALPHA_NM
 from dravel.core.sky.glow import Glow
-from dravel.core.steps.expose.facts import Exposing
-from dravel.core.steps.expose.light import Collector, Conditions, Pixel
+from dravel.core.steps.exposure.facts import Exposing
+from dravel.core.steps.exposure.light import Collector, Conditions, Pixel
 from dravel.core.train.throughput import Throughput
 
 NEBULA_R = 50.0  # rayleighs in the hydrogen line, of a faint nebula. Dravel's own
@@ -39,12 +39,12 @@ def depths(contexts: Sequence[Context]) -> tuple[ComparedDepth, ...]:
     for name, of_line in (("faint Hα nebula", True), ("galaxy arms", False)):
         gained = [_gained(context, of_line=of_line) for context in contexts]
         for per, which in (("per pixel", 0), ("per area of sky", 1)):
-            own = [None if one is None else one[which] for one in gained]
-            first = next((one for one in own if one), None)
-            values = tuple(first / one if first and one else None for one in own)
+            own = [None if item is None else item[which] for item in gained]
+            first = next((item for item in own if item), None)
+            values = tuple(first / item if first and item else None for item in own)
             words = tuple(
-                "—" if one is None else "no signal" if one == 0 else Value(value, "×", form="about")
-                for one, value in zip(own, values, strict=True)
+                "—" if item is None else "no signal" if item == 0 else Value(value, "×", form="about")
+                for item, value in zip(own, values, strict=True)
             )
             rows.append(
                 ComparedDepth(
@@ -72,7 +72,7 @@ class Yield:
 
     def worth(self, sub_s: float) -> float:
         """Signal to noise squared gained a second and pixel."""
-        return sum(one.share * one.worth(self.read_noise_e, sub_s) for one in self.pixels)
+        return sum(pixel.share * pixel.worth(self.read_noise_e, sub_s) for pixel in self.pixels)
 
     def per_sky(self, sub_s: float) -> float:
         """Signal to noise squared gained a second and square arcsecond of sky."""
@@ -112,5 +112,5 @@ def yield_of(context: Context, *, of_line: bool) -> Yield | None:
 
 def _gained(context: Context, *, of_line: bool) -> tuple[float, float] | None:
     """Signal to noise squared gained a second, per pixel and per square arcsecond; None where the optics are not known."""
-    found, sub = yield_of(context, of_line=of_line), context.rig.guide.sub_s
-    return None if found is None else (found.worth(sub), found.per_sky(sub))
+    result, sub = yield_of(context, of_line=of_line), context.rig.guide.sub_s
+    return None if result is None else (result.worth(sub), result.per_sky(sub))

@@ -29,44 +29,44 @@ class NightMark(Model):
 
 def clouds(marks: Sequence[NightMark]) -> tuple[Span, ...]:
     """When cloud was marked, the last without an end where nobody has seen it clear."""
-    found: list[Span] = []
+    spans: list[Span] = []
     since: float | None = None
-    for mark in sorted(marks, key=lambda one: one.at_s):
+    for mark in sorted(marks, key=lambda item: item.at_s):
         if mark.kind == "clouds" and since is None:
             since = mark.at_s
         elif mark.kind == "clear" and since is not None:
-            found.append((since, mark.at_s))
+            spans.append((since, mark.at_s))
             since = None
-    return tuple(found) if since is None else (*found, (since, inf))
+    return tuple(spans) if since is None else (*spans, (since, inf))
 
 
 def done(marks: Sequence[NightMark], rig: str) -> tuple[str, ...]:
     """The steps of a rig that are marked done."""
-    return tuple(dict.fromkeys(one.step for one in marks if one.kind == "done" and one.rig == rig and one.step))
+    return tuple(dict.fromkeys(mark.step for mark in marks if mark.kind == "done" and mark.rig == rig and mark.step))
 
 
 def skipped(marks: Sequence[NightMark], rig: str) -> frozenset[str]:
     """The targets of a rig that are skipped."""
-    return frozenset(target_of(one.step) for one in marks if one.kind == "skip" and one.rig == rig) - {""}
+    return frozenset(target_of(mark.step) for mark in marks if mark.kind == "skip" and mark.rig == rig) - {""}
 
 
 def conflicts(marks: Sequence[NightMark]) -> tuple[Text, ...]:
     """Where two devices said different things of one step, and whose clock is off. Nothing is dropped for it."""
-    told = []
-    ordered = sorted(marks, key=lambda one: one.at_s)
-    for k, one in enumerate(ordered):
+    lines = []
+    ordered = sorted(marks, key=lambda item: item.at_s)
+    for k, item in enumerate(ordered):
         for other in ordered[k + 1 :]:
-            same = one.rig == other.rig and one.step == other.step and one.step and one.device != other.device
-            if same and one.kind != other.kind and {one.kind, other.kind} <= {"done", "skip"}:
-                told.append(
+            same = item.rig == other.rig and item.step == other.step and item.step and item.device != other.device
+            if same and item.kind != other.kind and {item.kind, other.kind} <= {"done", "skip"}:
+                lines.append(
                     text(
                         "{device} says {kind}, {device_2} {kind_2}: both kept",
-                        device=one.device or "one device",
-                        kind=one.kind,
+                        device=item.device or "one device",
+                        kind=item.kind,
                         device_2=other.device or "another",
                         kind_2=other.kind,
                     )
                 )
-    late = dict.fromkeys(one.device or "a device" for one in marks if one.late)
-    told += [text("the clock of {name} is off: its marks are dated by arrival", name=name) for name in late]
-    return tuple(dict.fromkeys(told))
+    late = dict.fromkeys(mark.device or "a device" for mark in marks if mark.late)
+    lines += [text("the clock of {name} is off: its marks are dated by arrival", name=name) for name in late]
+    return tuple(dict.fromkeys(lines))

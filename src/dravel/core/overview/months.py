@@ -6,9 +6,9 @@ from datetime import date
 
 import numpy as np
 
-from dravel.core.model import Practice, Site, Target
+from dravel.core.model import Preferences, Site, Target
 from dravel.core.model.base import Model
-from dravel.core.model.patience import still_awaited
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.model.words import Text, text
 from dravel.core.sky.night import night_of
 from dravel.core.sky.ranking import SMALLEST
@@ -45,7 +45,7 @@ def months(
     targets: tuple[Target, ...],
     site: Site,
     first: date,
-    practice: Practice,
+    preferences: Preferences,
 ) -> Months:
     """Count, for each rig (id, name, field in degrees, least share of it wanted), the objects that fit it and are usable for
     two hours on the night of the fifteenth, moon or no moon. A month suits the rig that has the largest share of its
@@ -59,12 +59,12 @@ def months(
     facts = everything.part(worth)
     galaxy = np.array([target.kind == "galaxy" for target in targets], dtype=bool)[worth]
     firsts = [date(first.year + (first.month - 1 + k) // 12, (first.month - 1 + k) % 12 + 1, 15) for k in range(12)]
-    up = np.array([standing(facts, night_of(site, day), practice).hours >= ENOUGH_HOURS for day in firsts])
+    up = np.array([standing(facts, night_of(site, day), preferences).hours >= ENOUGH_HOURS for day in firsts])
     rows = []
     for rig_id, name, field, least in rigs:
-        still_awaited()
+        check_cancelled()
         span = facts.span(field)
-        fits = (span >= max(least, practice.small_target_share / SMALLEST)) & (span <= FITS_AT_MOST)
+        fits = (span >= max(least, preferences.small_target_share / SMALLEST)) & (span <= FITS_AT_MOST)
         rows.append(RigMonths(rig_id=rig_id, name=name, counts=tuple(int(n) for n in (up & fits).sum(axis=1))))
     names = tuple(month_name[day.month] for day in firsts)
     shares = np.array([[n / max(1, *row.counts) for n in row.counts] for row in rows]).reshape(len(rows), 12)
@@ -85,7 +85,7 @@ def _words(
         low, high = int(np.argmin(row.counts)), int(np.argmax(row.counts))
         if row.counts[high] == 0 or shares[i, low] > SHORT_SHARE:
             continue
-        told = text(
+        sentence = text(
             "{row} has few targets in {names}: {counts} objects, {counts_2} in {names_2}.",
             row=row.name,
             names=names[low],
@@ -94,10 +94,10 @@ def _words(
             names_2=names[high],
         )
         if galaxy[low] >= GALAXY_SHARE:
-            told += " A galaxy month"
+            sentence += " A galaxy month"
             other = max((j for j in range(len(rows)) if j != i), key=lambda j: shares[j, low], default=None)
             if other is not None and shares[other, low] > shares[i, low] and rows[other].counts[low] > 0:
-                told += text("; {rows} has {counts} then", rows=rows[other].name, counts=rows[other].counts[low])
-            told += "."
-        said.append(told)
+                sentence += text("; {rows} has {counts} then", rows=rows[other].name, counts=rows[other].counts[low])
+            sentence += "."
+        said.append(sentence)
     return said

@@ -11,8 +11,8 @@ from dravel.core.model.words import Value, Words, text
 from dravel.core.overview.sequence import NightStep, StepKind
 from dravel.core.sky.altaz import Mask
 from dravel.core.sky.night import STEP_MIN, Night
-from dravel.core.steps.build.facts import Build
-from dravel.core.steps.build.starting import SHORT_METHODS, polar_method
+from dravel.core.steps.assembly.facts import Build
+from dravel.core.steps.assembly.starting import SHORT_METHODS, polar_method
 
 POLAR_SUN = -9.0  # the pole star shows; common practice
 FLAT_SUN = (-7.0, -2.0)  # where the twilight sky is an even light of a useful brightness; Dravel's own
@@ -111,7 +111,9 @@ def set_up(context: Context, hours: Hours, busy_until: float) -> SetUp:
         steps.append(_step("flats", flats_at, dusk[1], "sky flats, towards the zenith"))
     aligned = max(bared + opened, pole, dusk[1] if flats and dusk is not None else 0.0)
     if "polar" in keys:
-        within = text("within {polar_error_arcmin}", polar_error_arcmin=Value(context.practice.polar_error_arcmin, "′"))
+        within = text(
+            "within {polar_error_arcmin}", polar_error_arcmin=Value(context.preferences.polar_error_arcmin, "′")
+        )
         then = "focus, calibration" if "calibrate" in keys else "focus"
         words = text(
             "polar alignment {SHORT_METHODS}, {within}; {then}",

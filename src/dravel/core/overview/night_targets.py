@@ -1,4 +1,4 @@
-"""The targets of a rig on a night: when each may be shot, what every slot is worth to it, how many its plan or wish takes."""
+"""The targets of a rig on a night: when each may be shot, what every slot is worth to it, how many its plan or goal takes."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -15,7 +15,7 @@ from dravel.core.sky.altaz import Array
 from dravel.core.sky.bodies import moonlight
 from dravel.core.sky.glow import Glow
 from dravel.core.sky.night import STEP_MIN, Night, Pass, passing_on
-from dravel.core.steps.expose.facts import Exposing, Shot
+from dravel.core.steps.exposure.facts import Exposing, Shot
 
 AHEAD_NIGHTS = 14
 SLOT_S = STEP_MIN * 60
@@ -25,7 +25,7 @@ WAIT_S = 300.0  # waiting for the meridian that is not worth a word; Dravel's ow
 
 @dataclass(frozen=True)
 class Wanted:
-    """A target of a rig on the night: its pass, what each slot is worth, and how many slots its plan or wish takes."""
+    """A target of a rig on the night: its pass, what each slot is worth, and how many slots its plan or goal takes."""
 
     framing: Framing
     glow: Glow
@@ -52,33 +52,33 @@ class Wanted:
 
 def wanted(context: Context, night: Night, day: date, shot_s: Mapping[str, float] | None = None) -> tuple[Wanted, ...]:
     """The targets of a rig that are for this night, with what each slot of it is worth to them. `shot_s`: seconds by the
-    clock that a wish without a plan was given already, by target.
+    clock that a goal without a plan was given already, by target.
     """
-    own, practice = context.of(Exposing), context.practice
+    own, preferences = context.of(Exposing), context.preferences
     if own.lacks:
         return ()
-    found = []
+    results = []
     for _, framing, glow in own.framings:
         if framing.night is not None and framing.night != day:
             continue
-        seen = passing_on(framing.target, night.site, day, practice)
+        seen = passing_on(framing.target, night.site, day, preferences)
         shots = [shot for shot in own.shots if shot.framing is framing]
-        shot = min(shots, key=lambda one: own.hours(one.pixels, one.sub_s), default=None)
-        if shot is None or (light := own.wish_hours(shot)) == inf:
+        shot = min(shots, key=lambda item: own.hours(item.pixels, item.sub_s), default=None)
+        if shot is None or (light := own.goal_hours(shot)) == inf:
             continue
         if framing.plan:
             seconds = budget(context, framing.plan).clock_s
         else:
             had = (shot_s or {}).get(framing.target.key, 0.0)
-            seconds = light * 3600 * (1 + practice.spare_share) / (context.known.get("open_share") or 1.0) - had
+            seconds = light * 3600 * (1 + preferences.spare_share) / (context.known.get("open_share") or 1.0) - had
         if seconds <= 0:
             continue
         need = max(1, ceil(seconds * framing.columns * framing.rows / SLOT_S))
-        flip = flip_of(context.rig.mount, _meridian_s(seen), practice.flip_min * 60)
-        found.append(
+        flip = flip_of(context.rig.mount, _meridian_s(seen), preferences.flip_min * 60)
+        results.append(
             Wanted(framing, glow, seen, _worth(own, framing, shot, seen), need, bool(framing.plan), own.moon_colour(shot), *way_to(context), flip)
         )  # fmt: skip
-    return tuple(found)
+    return tuple(results)
 
 
 def way_to(context: Context) -> tuple[str, float, bool]:
@@ -86,8 +86,8 @@ def way_to(context: Context) -> tuple[str, float, bool]:
     mount, guided = context.rig.mount, context.rig.guide.method != "none"
     by_hand = mount is None or not mount.goto
     finds = "find and centre by hand" if by_hand else "slew, centre"
-    told = [finds, "focus", *(["guide"] if guided else [])]
-    return ", ".join(told), (HOP_MIN if by_hand else CHANGE_MIN) * 60, by_hand
+    lines = [finds, "focus", *(["guide"] if guided else [])]
+    return ", ".join(lines), (HOP_MIN if by_hand else CHANGE_MIN) * 60, by_hand
 
 
 def _meridian_s(seen: Pass) -> float:
@@ -128,7 +128,7 @@ def best_night(one: Wanted, site: Site, day: date, context: Context) -> date | N
     best: tuple[float, date] | None = None
     for k in range(1, AHEAD_NIGHTS + 1):
         other = day + timedelta(days=k)
-        seen = passing_on(one.framing.target, site, other, context.practice)
+        seen = passing_on(one.framing.target, site, other, context.preferences)
         worth = worth_of(seen, one.colour)
         if worth > 0 and (best is None or worth > best[0] * 1.02):
             best = worth, other

@@ -28,34 +28,34 @@ class TonightLine(Model):
 
 def subs_words(steps: Sequence[NightStep]) -> Text:
     """How many subs of which kind a run holds."""
-    found: dict[tuple[float, str], int] = {}
+    result: dict[tuple[float, str], int] = {}
     for step in steps:
         if step.kind == "subs":
             kind = step.sub_s, step.filter or "no filter"
-            found[kind] = found.get(kind, 0) + step.count
-    if not found:
+            result[kind] = result.get(kind, 0) + step.count
+    if not result:
         return text("less than one sub")
     return joined(
         " + ",
         (
             text("{count} × {sub} {filter}", count=count, sub=Value(sub, form="exposure"), filter=behind)
-            for (sub, behind), count in found.items()
+            for (sub, behind), count in result.items()
         ),
     )
 
 
 def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Sequence[NightStep]) -> TonightLine:
-    """What of a plan, or of a wish, the night holds, with what is lost of it as a rule; which night serves the rest."""
+    """What of a plan, or of a goal, the night holds, with what is lost of it as a rule; which night serves the rest."""
     name, whole = one.framing.target.name, "plan complete" if one.planned else "goal reached"
     count = sum(step.count for step in steps)
-    kept = round(count / (1 + context.practice.spare_share))
+    kept = round(count / (1 + context.preferences.spare_share))
     margin = text("; expect {kept} of {count} subs accepted", count=count, kept=kept) if kept < count else ""
     got = 0 if run is None else run.end - run.start
     if got >= one.need:
-        told = integration_words(one.need * SLOT_S)
+        answer = integration_words(one.need * SLOT_S)
         return TonightLine(
-            verdict="holds",
-            words=text("{name}: {whole} after {told}{margin}", name=name, whole=whole, told=told, margin=margin),
+            verdict="ok",
+            words=text("{name}: {whole} after {told}{margin}", name=name, whole=whole, told=answer, margin=margin),
         )
     other = best_night(one, night.site, night.day, context)
     later = (
@@ -71,7 +71,7 @@ def fits(context: Context, night: Night, one: Wanted, run: Run | None, steps: Se
         got=integration_words(got * SLOT_S),
         need=integration_words(one.need * SLOT_S),
     )
-    return TonightLine(verdict="strains", words=joined("", (words, margin, later)), day=other)
+    return TonightLine(verdict="warning", words=joined("", (words, margin, later)), day=other)
 
 
 def beyond(targets: int, told: int) -> tuple[TonightLine, ...]:
@@ -79,7 +79,7 @@ def beyond(targets: int, told: int) -> tuple[TonightLine, ...]:
     if targets <= told:
         return ()
     return (
-        _strains(
+        _warning(
             text(
                 "{targets} of {targets_2} targets not listed: lower value tonight",
                 targets=targets - told,
@@ -95,8 +95,8 @@ def mind(
 ) -> list[TonightLine]:  # fmt: skip
     """What to mind, on a night set up in slot `begin`: what was put where it cannot be, flips, the horizon, the battery, dew, and targets too many to order."""
     placed = {run.key for run in runs}
-    found = [
-        _strains(
+    results = [
+        _warning(
             text(
                 "{target} cannot start at {night} (pinned)",
                 target=known[key].framing.target.name,
@@ -107,8 +107,8 @@ def mind(
         if key in known and key not in placed
     ]
     if len(known) > MOST_JOBS:
-        found.append(
-            _strains(
+        results.append(
+            _warning(
                 text(
                     "Of {known} targets the {MOST_JOBS} most valuable tonight are scheduled",
                     known=len(known),
@@ -117,8 +117,8 @@ def mind(
             )
         )
     if runs and (minutes := reframed_every_min(context)) is not None:
-        found.append(
-            _strains(
+        results.append(
+            _warning(
                 text(
                     "Untracked: reframe by hand every {minutes} (10% of the field)",
                     minutes=Value(minutes * 60, form="time"),
@@ -126,14 +126,16 @@ def mind(
             )
         )
     if runs and not flats:
-        found.append(_strains("No time for flats in the available hours: keep the camera angle until flats are taken"))
+        results.append(
+            _warning("No time for flats in the available hours: keep the camera angle until flats are taken")
+        )
     for run in runs:
-        found += _run_lines(night, known[run.key], run, steps[run.key])
-    return found + _power(context, night, runs, begin) if runs else found
+        results += _run_lines(night, known[run.key], run, steps[run.key])
+    return results + _power(context, night, runs, begin) if runs else results
 
 
 def _run_lines(night: Night, one: Wanted, run: Run, steps: Sequence[NightStep]) -> list[TonightLine]:
-    name, found = one.framing.target.name, []
+    name, result = one.framing.target.name, []
     for step in steps:
         if step.kind == "flip":
             waits = sum(other.end_s - other.start_s for other in steps if other.kind == "wait")
@@ -148,29 +150,29 @@ def _run_lines(night: Night, one: Wanted, run: Run, steps: Sequence[NightStep]) 
                 night=time_at(night, step.start_s / SLOT_S),
                 pause=pause,
             )
-            found.append(TonightLine(verdict="strains" if waits > one.flip_waits_s else "holds", words=words))
+            result.append(TonightLine(verdict="warning" if waits > one.flip_waits_s else "ok", words=words))
     cost = moon_cost(one.seen.moonlight_mag, one.colour)
-    if MOON.verdict(cost) != "holds":
-        found.append(
-            _strains(text("{name}: moonlight {cost} integration time tonight", name=name, cost=Value(cost, "×", 1)))
+    if MOON.verdict(cost) != "ok":
+        result.append(
+            _warning(text("{name}: moonlight {cost} integration time tonight", name=name, cost=Value(cost, "×", 1)))
         )
     if not any(step.count for step in steps):
-        found.append(
-            _strains(
+        result.append(
+            _warning(
                 text("{name}: no sub fits into {end}", name=name, end=integration_words((run.end - run.start) * SLOT_S))
             )
         )
     hidden = horizon_at(night.site, one.seen.azimuth[run.end - 1 : run.end + 3])
     after = one.seen.altitude[run.end - 1 : run.end + 3]
     if run.end - run.start < one.need and (after <= hidden).any():
-        found.append(
-            _strains(text("{name} below local horizon from {night}", name=name, night=time_at(night, run.end)))
+        result.append(
+            _warning(text("{name} below local horizon from {night}", name=name, night=time_at(night, run.end)))
         )
-    return found
+    return result
 
 
 def _power(context: Context, night: Night, runs: Sequence[Run], begin: float) -> list[TonightLine]:
-    found, source = [], context.rig.supply.source
+    result, source = [], context.rig.supply.source
     lasts = context.known.get("power.hours_left_h")
     if lasts is not None and source is not None:
         empty = begin + lasts * 60 / STEP_MIN
@@ -180,16 +182,16 @@ def _power(context: Context, night: Night, runs: Sequence[Run], begin: float) ->
             words = text("{source} empty at {night}", source=source.name, night=time_at(night, empty)) + (
                 ", before end of session" if short else ""
             )
-        found.append(TonightLine(verdict="strains" if short else "holds", words=words))
+        result.append(TonightLine(verdict="warning" if short else "ok", words=words))
     margin = context.known.get("power.dew_margin_k")
-    if margin is not None and margin < context.practice.dew_margin_k:
-        found.append(
-            _strains(
+    if margin is not None and margin < context.preferences.dew_margin_k:
+        result.append(
+            _warning(
                 text("Optics within {margin} of the dew point: dew heaters on", margin=Value(max(margin, 0), "K", 1))
             )
         )
-    return found
+    return result
 
 
-def _strains(words: Words) -> TonightLine:
-    return TonightLine(verdict="strains", words=words)
+def _warning(words: Words) -> TonightLine:
+    return TonightLine(verdict="warning", words=words)

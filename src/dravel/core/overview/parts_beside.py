@@ -21,10 +21,10 @@ class ComparedPart(Model):
 def parts_beside(rigs: Sequence[Rig]) -> tuple[ComparedPart, ...]:
     """All parts of the rigs, each once, in the order of light and of work, those that differ first."""
     every = {same(part): part for rig in rigs for part in parts_of(rig)}
-    told = [_told(rig) for rig in rigs]
+    lines = [_told(rig) for rig in rigs]
     rows = []
     for key, part in every.items():
-        words = tuple(said.get(key, "") for said in told)
+        words = tuple(said.get(key, "") for said in lines)
         rows.append(
             ComparedPart(name=part.name, kind=getattr(part, "kind", ""), words=words, differs=len(set(words)) > 1)
         )
@@ -34,13 +34,13 @@ def parts_beside(rigs: Sequence[Rig]) -> tuple[ComparedPart, ...]:
 def _told(rig: Rig) -> dict[str, Text]:
     """How a rig has each of its parts: how many, set to what, where it hangs."""
     counts = Counter(same(part) for part in parts_of(rig))
-    found: dict[str, list[Text]] = {
+    result: dict[str, list[Text]] = {
         key: [text("{count} of it", count=count)] if count > 1 else [] for key, count in counts.items()
     }
     for key, words in _placed(rig):
-        if words and key in found:
-            found[key].append(words)
-    return {key: joined(", ", words) if words else text("has it") for key, words in found.items()}
+        if words and key in result:
+            result[key].append(words)
+    return {key: joined(", ", words) if words else text("has it") for key, words in result.items()}
 
 
 def _placed(rig: Rig) -> Iterator[tuple[str, Text]]:

@@ -12,18 +12,18 @@ Span = tuple[float, float]
 
 def frames_of(steps: Sequence[NightStep], until_s: float, clouds: Sequence[Span]) -> tuple[SessionFrame, ...]:
     """The frames that steps had taken by a moment, those under cloud lost. Seconds from noon."""
-    found = []
+    results = []
     for step in steps:
         for k in range(step.count):
             start = step.start_s + k * step.each_s
             if start + step.sub_s > until_s:
                 break
             cloudy = any(start < end and start + step.sub_s > begin for begin, end in clouds)
-            found.append(
+            results.append(
                 SessionFrame(start_s=round(start, 1), sub_s=step.sub_s, target=step.target, filter=step.filter,
                              taken=True, kept=not cloudy, why="cloud" if cloudy else "")
             )  # fmt: skip
-    return tuple(found)
+    return tuple(results)
 
 
 def record(
@@ -31,7 +31,7 @@ def record(
     events: Sequence[tuple[float, str]], *, seed: int | None = None, until_s: float | None = None,
 ) -> SessionRecord:  # fmt: skip
     """The record of a rig's night from its frames and events (seconds from noon); `seed` marks it as rehearsed."""
-    rig = next(one for one in plan.rigs if one.rig_id == rig_id)
+    rig = next(item for item in plan.rigs if item.rig_id == rig_id)
     kinds: dict[tuple[str, str, float], list[SessionFrame]] = {}
     for frame in frames:
         kinds.setdefault((frame.target, frame.filter, frame.sub_s), []).append(frame)
@@ -57,11 +57,11 @@ def record(
         subs=tuple(
             SessionSubs(
                 target=kind[0], name=names.get(kind[0], ""), filter=kind[1], sub_s=kind[2], planned=planned.get(kind, len(kinds.get(kind, ()))),
-                taken=sum(one.taken for one in kinds.get(kind, ())), kept=sum(one.kept for one in kinds.get(kind, ())),
+                taken=sum(item.taken for item in kinds.get(kind, ())), kept=sum(item.kept for item in kinds.get(kind, ())),
             )
             for kind in dict.fromkeys([*planned, *kinds])
         ),
-        losses=tuple(SessionLoss(why=why, count=count) for why, count in sorted(lost.items(), key=lambda one: -one[1])),
+        losses=tuple(SessionLoss(why=why, count=count) for why, count in sorted(lost.items(), key=lambda item: -item[1])),
         events=tuple(SessionEvent(at=_moment(plan.noon, at), what=what) for at, what in events),
     )  # fmt: skip
 

@@ -26,7 +26,7 @@ class LimitPage(Model):
 
 
 class RulePage(Model):
-    """What a rule checks, why, by which formula and source, which schools there are, and what mends it."""
+    """What a rule checks, why, by which formula and source, which schools there are, and what fixes it."""
 
     code: str
     step: str
@@ -35,7 +35,7 @@ class RulePage(Model):
     why: str
     formula: str
     source: str
-    mend: str
+    fix: str
     limits: tuple[LimitPage, ...]
     schools: tuple[SchoolPage, ...]
 
@@ -48,10 +48,10 @@ def pages() -> list[RulePage]:
 def page(code: str) -> RulePage:
     """One page. Raises `KeyError` when there is no rule of that code."""
     rule = STEPS.rules[code]
-    told = {name: getattr(rule, name) for name in RulePage.model_fields if hasattr(rule, name)}
-    told |= {name: said(told[name]) for name in ("title", "checks", "why", "mend")}
+    answer = {name: getattr(rule, name) for name in RulePage.model_fields if hasattr(rule, name)}
+    answer |= {name: said(answer[name]) for name in ("title", "checks", "why", "fix")}
     limits = [{"words": str(limit.page), "source": limit.source, "school": limit.school} for limit in rule.limits]
-    return RulePage.model_validate(told | {"step": STEPS.step_of(code).key, "limits": limits})
+    return RulePage.model_validate(answer | {"step": STEPS.step_of(code).key, "limits": limits})
 
 
 def as_text(page: RulePage) -> str:
@@ -69,11 +69,11 @@ def as_text(page: RulePage) -> str:
         "",
         f"**Source.** {page.source}",
         "",
-        f"**Fix.** {page.mend}",
+        f"**Fix.** {page.fix}",
     ]
     if page.limits:
-        told = (f"{one.words} ({', '.join(filter(None, (one.school, one.source)))})" for one in page.limits)
-        lines += ["", f"**Limits.** {'; '.join(told)}."]
+        answer = (f"{limit.words} ({', '.join(filter(None, (limit.school, limit.source)))})" for limit in page.limits)
+        lines += ["", f"**Limits.** {'; '.join(answer)}."]
     if page.schools:
         lines += ["", "**Criteria** (default first)", "", *(f"- *{s.title}*: {s.says}" for s in page.schools)]
     return "\n".join(lines)

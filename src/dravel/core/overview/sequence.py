@@ -12,7 +12,7 @@ from dravel.core.model import FilterHolder, Framing, Rider, Target
 from dravel.core.model.base import Model
 from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.moves.plans import Flip
-from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.exposure.facts import Exposing
 
 StepKind = Literal["set_up", "flats", "align", "slew", "subs", "filter", "refocus", "wait", "flip", "pack_up"]
 LEAST_WAIT_S = 1.0
@@ -95,23 +95,23 @@ def wanted_subs(context: Context, framing: Framing) -> tuple[Subs, ...]:
     """The subs of a target's plan, or without one those the rig takes anyhow. What names a filter that is not on the rig is
     shot without one, as the plan's page says.
     """
-    practice, own = context.practice, context.of(Exposing)
+    preferences, own = context.preferences, context.of(Exposing)
     if not framing.plan:
         sub = context.rig.guide.sub_s
-        each = sub + practice.download_s + (context.known.get("dither_pause") or 0.0)
+        each = sub + preferences.download_s + (context.known.get("dither_pause") or 0.0)
         if (minutes := reframed_every_min(context)) is not None:
             each *= 1 + REFRAME_S / 60 / minutes
         name = own.filter.name if own.filter else ""
         return (Subs(name, "", sub, each, None),)
-    found = []
+    results = []
     for block in framing.plan:
-        dither = practice.dither_s / block.dither_every if block.dither_every else 0.0
+        dither = preferences.dither_s / block.dither_every if block.dither_every else 0.0
         behind = own.resolved(block)[0]
-        found.append(
+        results.append(
             Subs(behind.name if behind else "", block.filter or "", block.sub_s,
-                 block.sub_s + practice.download_s + dither, block.count * framing.columns * framing.rows)
+                 block.sub_s + preferences.download_s + dither, block.count * framing.columns * framing.rows)
         )  # fmt: skip
-    return tuple(found)
+    return tuple(results)
 
 
 def reframed_every_min(context: Context) -> float | None:
@@ -124,13 +124,13 @@ def reframed_every_min(context: Context) -> float | None:
 
 def pace_of(context: Context) -> Pace:
     """How often a rig refocuses: by temperature or by the hour, whichever comes first."""
-    every = context.known.get("refocus_every") or context.practice.refocus_hours
+    every = context.known.get("refocus_every") or context.preferences.refocus_hours
     rig = context.rig
-    motor = any(isinstance(one.part, Rider) and one.part.function == "focus_motor" for one in rig.riders)
+    motor = any(isinstance(rider.part, Rider) and rider.part.function == "focus_motor" for rider in rig.riders)
     holders = [item.part for item in rig.path if isinstance(item.part, FilterHolder)]
-    wheel = any(one.style == "wheel" for one in holders)
+    wheel = any(holder.style == "wheel" for holder in holders)
     return Pace(
-        max(every, 0.05) * 3600, context.practice.refocus_min * 60, 0.0 if wheel else DRAWER_S, not motor, not wheel
+        max(every, 0.05) * 3600, context.preferences.refocus_min * 60, 0.0 if wheel else DRAWER_S, not motor, not wheel
     )  # fmt: skip
 
 
@@ -139,9 +139,9 @@ def shoot(
 ) -> tuple[NightStep, ...]:
     """The steps of a target's run: whole subs only, none over the flip, a refocus when it is due and after a filter change."""
     made = _Run(target, start_s, end_s, flip, pace)
-    for before, one in zip((None, *wanted), wanted, strict=False):
-        if before is None or before.filter_key == one.filter_key or made.change(one):
-            made.take(one)
+    for before, item in zip((None, *wanted), wanted, strict=False):
+        if before is None or before.filter_key == item.filter_key or made.change(item):
+            made.take(item)
     return tuple(made.steps)
 
 

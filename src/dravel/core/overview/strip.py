@@ -14,7 +14,7 @@ from dravel.core.model import (
     FocuserPart,
     OffAxisGuider,
     PathItem,
-    Practice,
+    Preferences,
     Rig,
     Telescope,
     Verdict,
@@ -82,10 +82,10 @@ class LightStrip(Model):
     note: Text = Text("")
 
 
-def lay_out(rig: Rig, practice: Practice | None = None) -> LightStrip:
+def lay_out(rig: Rig, preferences: Preferences | None = None) -> LightStrip:
     """Lay a rig's path on the rule. The drawtube is racked, within its travel, so that light meets the sensor."""
     light = LightPath.of(rig)
-    facts = Spacing(rig, light, rig.practice.over(practice or Practice()))
+    facts = Spacing(rig, light, rig.preferences.over(preferences or Preferences()))
     telescope, camera = light.telescope, light.camera
     shoulder, tube_assumed = _shoulder(telescope)
     native_focus = _native_focus(telescope, shoulder)
@@ -105,14 +105,14 @@ def lay_out(rig: Rig, practice: Practice | None = None) -> LightStrip:
         if out > 0.5:
             width = min(diameter * 0.8, telescope.outer_diameter_mm or diameter * 0.7)
             drawtube = _block(index, telescope, shoulder, shoulder + out, width, ())
-    found = {joint.index: joint for joint in facts.joints}
+    result = {joint.index: joint for joint in facts.joints}
     at = shoulder + (facts.train.laid[0].start if facts.train.laid else 0.0)
     racked = not any(isinstance(item.part, FocuserPart) for _, item in train)
     at += out if racked else 0.0
     corrector_at = sensor = None
     for index, item in train:
-        if index in found:
-            joints.append(_joint_mark(found[index], at))
+        if index in result:
+            joints.append(_joint_mark(result[index], at))
         block, element, reach = _laid(index, item, at, lengths.get(index))
         blocks.append(block)
         if isinstance(item.part, FocuserPart):
@@ -143,7 +143,7 @@ def lay_out(rig: Rig, practice: Practice | None = None) -> LightStrip:
         blocks=tuple(blocks),
         joints=tuple(joints),
         required_mm=required,
-        spacing=verdict_of(error, slack) if slack else "holds",
+        spacing=verdict_of(error, slack) if slack else "ok",
         drawtube=drawtube,
         elements=(*optics, *elements),
         beam=beam,
@@ -204,7 +204,7 @@ def _racked_out(facts: Spacing) -> float:
 
 def _joint_mark(joint: Joint, at: float) -> LightStripJoint:
     words = f"{spoken(joint.rear)} → {spoken(joint.front)}"
-    verdict: Verdict = "holds" if joint.mated else "breaks" if joint.known else "strains"
+    verdict: Verdict = "ok" if joint.mated else "problem" if joint.known else "warning"
     return LightStripJoint(index=joint.index, at_mm=at, verdict=verdict, words=words)
 
 

@@ -36,16 +36,16 @@ class RigsForTargets(Model):
 def rigs_for_targets(board: Board) -> RigsForTargets:
     """The Board read by targets. A rig that breaks for every target does not count."""
     rows = [row for row in board.rows if not row.dead]
-    found, none = [], []
+    result, none = [], []
     for k, target in enumerate(board.targets):
         # Of scores that read the same, the rig in whose field the target is larger: it shows more of it.
         scored = sorted(
-            ((row.cells[k].score or 0.0, row) for row in rows), key=lambda one: (-round(one[0]), -_share(one[1], k))
+            ((row.cells[k].score or 0.0, row) for row in rows), key=lambda item: (-round(item[0]), -_share(item[1], k))
         )
         if not scored or scored[0][0] <= 0:
             none.append(target.name)
             continue
-        (best, row), others = scored[0], [one for one in scored[1:] if one[0] > 0]
+        (best, row), others = scored[0], [item for item in scored[1:] if item[0] > 0]
         cell = row.cells[k]
         beside = (
             text("; {others} {others_2}", others=others[0][1].name, others_2=Value(others[0][0], digits=0))
@@ -53,14 +53,14 @@ def rigs_for_targets(board: Board) -> RigsForTargets:
             else ""
         )
         hours = board.hours[k] if k < len(board.hours) else 0.0
-        found.append(
+        result.append(
             TargetSuits(
                 target_id=cell.target_id, name=target.name, hours=hours, rig_id=row.rig_id, rig=row.name, score=best,
                 words=text('{cell}, {best} of 100{beside}', cell=cell.words or 'size unknown', best=Value(best, digits=0), beside=beside),
             )
         )  # fmt: skip
     return RigsForTargets(
-        suits=tuple(sorted(found, key=lambda one: -one.score)), none=tuple(none), gaps=tuple(_gaps(rows, board))
+        suits=tuple(sorted(result, key=lambda item: -item.score)), none=tuple(none), gaps=tuple(_gaps(rows, board))
     )
 
 
@@ -72,15 +72,17 @@ def _share(row: BoardRow, k: int) -> float:
 def _gaps(rows: list[BoardRow], board: Board) -> list[FieldGap]:
     """What lies between the fields that rigs frame well."""
     spans = sorted((row.frames_well_arcmin, row.name) for row in rows if row.frames_well_arcmin)
-    found: list[FieldGap] = []
+    field_gaps: list[FieldGap] = []
     if not spans:
-        return found
+        return field_gaps
     reach, below = spans[0][0][1], spans[0][1]
     for (low, high), name in spans[1:]:
         if low > reach * 1.001:
-            inside = [one.name for one in board.targets if one.major_arcmin and reach < one.major_arcmin < low]
+            inside = [
+                target.name for target in board.targets if target.major_arcmin and reach < target.major_arcmin < low
+            ]
             among = f": {', '.join(inside)}" if inside else ""
-            found.append(
+            field_gaps.append(
                 FieldGap(
                     low_arcmin=reach, high_arcmin=low,
                     words=text('from {reach} ({below}) to {low} ({name}) no rig frames well{among}', reach=_size(reach), below=below, low=_size(low), name=name, among=among),
@@ -88,7 +90,7 @@ def _gaps(rows: list[BoardRow], board: Board) -> list[FieldGap]:
             )  # fmt: skip
         if high > reach:
             reach, below = high, name
-    return found
+    return field_gaps
 
 
 def _size(arcmin: float) -> Words:

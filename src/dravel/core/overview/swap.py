@@ -2,14 +2,14 @@
 
 from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt
-from dravel.core.model import Belief, Part, PatchOperation, PathItem, Practice, Rig
+from dravel.core.model import Belief, Part, PatchOperation, PathItem, Preferences, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit, apply
 from dravel.core.model.words import Text, joined, text
 from dravel.core.moves.rings import relaid
 from dravel.core.overview.change import Change, change_of
 from dravel.core.steps import STEPS
-from dravel.core.steps.glass.beliefs import same_sensor
+from dravel.core.steps.optics.beliefs import same_sensor
 from dravel.core.train.rings import is_ring
 
 
@@ -28,7 +28,7 @@ class SwapAnswer(Model):
     belief: Belief | None = None
 
 
-def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part, ...]) -> SwapAnswer:
+def swap(rig: Rig, index: int, part: Part, preferences: Preferences, shelf: tuple[Part, ...]) -> SwapAnswer:
     """Compare a rig with `part` in place of the one at `index`.
 
     Raises `IndexError` when there is no such place and `ValueError` when the part cannot lie in a light path.
@@ -45,17 +45,19 @@ def swap(rig: Rig, index: int, part: Part, practice: Practice, shelf: tuple[Part
         else PathItem.model_validate({"part": part})
     )
     edits = (Edit("replace", ("path", index), item),)
-    before = STEPS.context(rig, practice, shelf)
+    before = STEPS.context(rig, preferences, shelf)
     # Rings around a ring would only be chosen anew, and the one swapped in with them.
     fitted = (
-        Attempt("", edits) if is_ring(item) else relaid(before, text("Replace with the {part}", part=part.name), edits)
+        Attempt("", edits)
+        if is_ring(item)
+        else relaid(before, text("Replace with the {part}", "replace", part=part.name), edits)
     )
-    plain = _compare(before, text("Replace with the {part}", part=part.name), edits)
+    plain = _compare(before, text("Replace with the {part}", "replace", part=part.name), edits)
     whole = _compare(before, joined("; ", fitted.changes), fitted.edits) if fitted.edits != edits else None
-    after = STEPS.context(apply(rig, fitted.edits), practice)
+    after = STEPS.context(apply(rig, fitted.edits), preferences)
     return SwapAnswer(plain=plain, fitted=whole, belief=same_sensor(before, after))
 
 
 def _compare(before: Context, label: Text, edits: tuple[Edit, ...]) -> SwapWay:
-    told = change_of(before, apply(before.rig, edits))
-    return SwapWay(**dict(told), label=label, change=tuple(edit.operation() for edit in edits))
+    change = change_of(before, apply(before.rig, edits))
+    return SwapWay(**dict(change), label=label, change=tuple(edit.operation() for edit in edits))

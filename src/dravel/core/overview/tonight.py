@@ -20,7 +20,7 @@ from dravel.core.overview.sequence import NightStep, Pace, pace_of, shoot, step_
 from dravel.core.sky.altaz import Array, Mask
 from dravel.core.sky.night import STEP_MIN, Night, horizon_at, night_of
 from dravel.core.sky.schedule import Job, Run, schedule
-from dravel.core.steps.expose.facts import Exposing
+from dravel.core.steps.exposure.facts import Exposing
 
 WAIT_PRICE_H = 0.04  # of a slot's worth, for each hour that the dark has run; Dravel's own
 MOST_TOLD = 40  # targets of a rig that are told one by one; of more, how many there are
@@ -84,7 +84,7 @@ class TonightPlan(Model):
 
 @dataclass(frozen=True)
 class Underway:
-    """A rig's night that has begun: from which slot on it is planned anew, and the seconds by the clock that wishes without a
+    """A rig's night that has begun: from which slot on it is planned anew, and the seconds by the clock that goals without a
     plan have had, by target.
     """
 
@@ -117,17 +117,17 @@ def tonight(
         )
         busy_until = ready.ready if shot[-1].runs and not begun else busy_until
     # Packing up comes last, when all that hands do before is known.
-    busy = [_span(step) for one in shot if one.runs for step in one.ready.steps if step.hands]
+    busy = [_span(step) for entry in shot if entry.runs for step in entry.ready.steps if step.hands]
     planned = []
-    for one in shot:
-        rig = _rig_night(one, hours, busy)
+    for item in shot:
+        rig = _rig_night(item, hours, busy)
         busy += [_span(step) for step in rig.steps if step.hands]
         planned.append(rig)
-    darkness = rigs[0][1].practice.darkness if rigs else "astronomical"
+    darkness = rigs[0][1].preferences.darkness if rigs else "astronomical"
     dark = night.dark(darkness)
     jobs = sorted(
-        (one.model_copy(update={"what": text("{rig}: {what}", rig=rig.name, what=one.what)}) for rig in planned for one in rig.events if one.hands),
-        key=lambda one: one.slot,
+        (entry.model_copy(update={"what": text("{rig}: {what}", rig=rig.name, what=entry.what)}) for rig in planned for entry in rig.events if entry.hands),
+        key=lambda item: item.slot,
     )  # fmt: skip
     free = None if free_from_h is None and free_until_h is None else (hours.start, hours.end)
     return TonightPlan(
@@ -182,7 +182,7 @@ def _shot(
 ) -> _Shot:  # fmt: skip
     night = hours.night
     targets = wanted(context, night, night.day, shot_s)
-    runs = schedule([_job(one, hours, ready.ready, pins) for one in targets], len(night.jd), pins)
+    runs = schedule([_job(target, hours, ready.ready, pins) for target in targets], len(night.jd), pins)
     return _Shot(rig_id, context, ready, pins, targets, runs)
 
 
@@ -193,7 +193,7 @@ def _span(step: NightStep) -> tuple[float, float]:
 def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) -> TonightRig:
     """One rig's night; hands are `busy` with other rigs at times."""
     night, context, runs = hours.night, one.context, one.runs
-    known = {wish.key: wish for wish in one.targets}
+    known = {goal.key: goal for goal in one.targets}
     looked = _looked_at(one)
     # What hands do for the others; a rig's own setting up is over when it shoots.
     others = tuple(
@@ -220,7 +220,7 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
             _nothing_for(context, night.day) if not one.targets
             else "no target unobstructed in the available dark hours"
         )  # fmt: skip
-    told = [
+    lines = [
         event(night, step.start_s / SLOT_S, step.what, hands=step.hands)
         for step in steps
         if step.kind not in ("slew", "subs", "wait") or (step.hands and step.kind == "slew")
@@ -229,17 +229,17 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
         rig_id=one.rig_id, name=context.rig.name, because=because,
         curves=tuple(
             TonightCurve(
-                target=wish.key, name=wish.framing.target.name, altitude=_told(wish.seen.altitude),
-                horizon=_told(horizon_at(night.site, wish.seen.azimuth)), usable=tuple(bool(x) for x in wish.seen.usable),
+                target=goal.key, name=goal.framing.target.name, altitude=_told(goal.seen.altitude),
+                horizon=_told(horizon_at(night.site, goal.seen.azimuth)), usable=tuple(bool(x) for x in goal.seen.usable),
             )
-            for wish in looked
+            for goal in looked
         ),
         runs=tuple(_run(night, known[run.key], run, one.pins, shot[run.key]) for run in runs),
-        steps=steps, events=tuple(told), reserves=reserves(context, steps),
+        steps=steps, events=tuple(lines), reserves=reserves(context, steps),
         fits=(
             *(
-                fits(context, night, wish, next((run for run in runs if run.key == wish.key), None), shot.get(wish.key, ()))
-                for wish in looked
+                fits(context, night, goal, next((run for run in runs if run.key == goal.key), None), shot.get(goal.key, ()))
+                for goal in looked
             ),
             *beyond(len(one.targets), len(looked)),
         ),
@@ -266,9 +266,9 @@ def _looked_at(one: _Shot) -> tuple[Wanted, ...]:
     if len(one.targets) <= MOST_TOLD:
         return one.targets
     turned = {run.key for run in one.runs} | one.pins.keys()
-    ranked = sorted(one.targets, key=lambda wish: (wish.key not in turned, -float(wish.worth[wish.seen.usable].sum())))
-    first = {id(wish) for wish in ranked[:MOST_TOLD]}
-    return tuple(wish for wish in one.targets if id(wish) in first)
+    ranked = sorted(one.targets, key=lambda goal: (goal.key not in turned, -float(goal.worth[goal.seen.usable].sum())))
+    first = {id(goal) for goal in ranked[:MOST_TOLD]}
+    return tuple(goal for goal in one.targets if id(goal) in first)
 
 
 def _job(one: Wanted, hours: Hours, ready: float, pins: Mapping[str, int]) -> Job:

@@ -39,12 +39,12 @@ def left_of(
 
 def _set_up(steps: Sequence[NightStep]) -> list[NightStep]:
     """The steps before the first target."""
-    found = []
+    results = []
     for step in steps:
         if step.kind not in READY:
             break
-        found.append(step)
-    return found
+        results.append(step)
+    return results
 
 
 def _less(
@@ -56,15 +56,15 @@ def _less(
     for step in steps:
         kind = (step.filter_key, step.sub_s)
         kept[kind] = kept.get(kind, 0) + sum(frame.kept for frame in frames_of((step,), at_s, clouds))
-    found = []
+    results = []
     for block in framing.plan:
         kind = (block.filter or "", block.sub_s)
         wanted = block.count * tiles
         taken = min(wanted, kept.get(kind, 0))
         kept[kind] = kept.get(kind, 0) - taken
         if left := ceil((wanted - taken) / tiles):
-            found.append(block.model_copy(update={"count": left}))
-    return tuple(found)
+            results.append(block.model_copy(update={"count": left}))
+    return tuple(results)
 
 
 def joined(old: TonightPlan, new: TonightPlan, at_s: float) -> TonightPlan:
@@ -95,8 +95,8 @@ def _rig(old: TonightRig, new: TonightRig, at_s: float) -> TonightRig:
             "runs": (*runs, *new.runs),
             "curves": old.curves,
             "events": (
-                *(one for one in old.events if one.slot < slot),
-                *(one for one in new.events if one.slot >= slot),
+                *(event for event in old.events if event.slot < slot),
+                *(event for event in new.events if event.slot >= slot),
             ),
             "reserves": old.reserves,
             "because": "" if before else new.because,

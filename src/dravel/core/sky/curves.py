@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from dravel.core.model import Practice, Site, Target
+from dravel.core.model import Preferences, Site, Target
 from dravel.core.model.base import Model
 from dravel.core.model.words import Text, Value, clock, joined, month, text
 from dravel.core.sky.night import DARK_SUN, SUN_LIMB, Night, Pass, crossings, night_of, passing
@@ -87,17 +87,17 @@ class YearStrip(Model):
     words: Text
 
 
-def night_facts(night: Night, practice: Practice) -> NightFacts:
+def night_facts(night: Night, preferences: Preferences) -> NightFacts:
     """Darkness and moon of a night in numbers and words."""
-    dark = night.dark(practice.darkness)
-    found = [
+    dark = night.dark(preferences.darkness)
+    results = [
         ("sunset", night.sunset),
-        ("dark", night.dusk(practice.darkness)),
-        ("light", night.dawn(practice.darkness)),
+        ("dark", night.dusk(preferences.darkness)),
+        ("light", night.dawn(preferences.darkness)),
         ("sunrise", night.sunrise),
         *(("moonrise" if rising else "moonset", at) for at, rising in night.moon_events),
     ]
-    moments = tuple(sorted((_moment(night, name, at) for name, at in found if at is not None), key=lambda m: m.hour))
+    moments = tuple(sorted((_moment(night, name, at) for name, at in results if at is not None), key=lambda m: m.hour))
     clock = {moment.name: moment.clock for moment in moments}
     if not dark.any():
         words = text("no darkness")
@@ -112,58 +112,60 @@ def night_facts(night: Night, practice: Practice) -> NightFacts:
         dark_h=night.hours(dark),
         moments=moments,
         moon_illuminated=night.lit,
-        words=joined(" · ", (words, moon_words(night, practice))),
+        words=joined(" · ", (words, moon_words(night, preferences))),
     )
 
 
-def moon_words(night: Night, practice: Practice) -> Text:
+def moon_words(night: Night, preferences: Preferences) -> Text:
     """The moon of a night in words: how much is lit, rise and set, and what that leaves of the dark hours."""
     lit = night.lit
     events = [
         text("{which} {at}", which="rises" if rising else "sets", at=clock(night.local(at)))
         for at, rising in night.moon_events
     ]
-    told = joined(", ", [text("moon {lit}", lit=Value(lit, form="share")), *events])
-    dark, up = night.dark(practice.darkness), night.moon_is_up
+    sentence = joined(", ", [text("moon {lit}", lit=Value(lit, form="share")), *events])
+    dark, up = night.dark(preferences.darkness), night.moon_is_up
     if not dark.any():
-        return told
+        return sentence
     moonless = night.hours(dark & ~up)
     if moonless == 0:
-        return text("{told}: up all night", told=told)
+        return text("{told}: up all night", told=sentence)
     if not (dark & up).any():
         before = [at for at, rising in night.moon_events if not rising]
-        dusk = night.dusk(practice.darkness)
+        dusk = night.dusk(preferences.darkness)
         gone = bool(before) and dusk is not None and before[0] <= dusk
-        return text("{told}: sets before darkness", told=told) if gone else text("{told}: moonless", told=told)
+        return text("{told}: sets before darkness", told=sentence) if gone else text("{told}: moonless", told=sentence)
     spans = joined(
         " and ",
         (text("{a} – {b}", a=clock(night.local(a)), b=clock(night.local(b))) for a, b in night.spans(dark & ~up)),
     )
-    return text("{told}: moonless {spans}, {moonless}", told=told, spans=spans, moonless=Value(moonless, form="long"))
+    return text(
+        "{told}: moonless {spans}, {moonless}", told=sentence, spans=spans, moonless=Value(moonless, form="long")
+    )
 
 
-def night_curve(target: Target, site: Site, day: date, practice: Practice) -> NightCurve:
+def night_curve(target: Target, site: Site, day: date, preferences: Preferences) -> NightCurve:
     """A target over a night, as it is drawn."""
     night = night_of(site, day)
-    seen = passing(target, night, practice)
+    seen = passing(target, night, preferences)
     step = slice(None, None, CURVE_STEPS)
     at, altitude = seen.transit
     flips = any(start < at < end for start, end in seen.windows)
     use = seen.usable
     low = float(seen.altitude.min())
     return NightCurve(
-        facts=night_facts(night, practice),
+        facts=night_facts(night, preferences),
         hours=_rounded((night.jd[step] - night.jd[0]) * 24, 3),
         clocks=tuple(clock(night.local(float(jd) + 1e-07)) for jd in night.jd[step]),
         altitude=_rounded(seen.altitude[step], 2),
         azimuth=_rounded(seen.azimuth[step], 1),
         horizon=_rounded(seen.horizon[step], 1),
         moon=_rounded(night.moon_altitude[step], 2),
-        bands=tuple(_bands(night, practice)),
+        bands=tuple(_bands(night, preferences)),
         ticks=_ticks(night),
         windows=tuple((_hour(night, a), _hour(night, b)) for a, b in seen.windows),
-        floor_deg=practice.altitude_floor_deg,
-        limit_deg=practice.altitude_limit_deg,
+        floor_deg=preferences.altitude_floor_deg,
+        limit_deg=preferences.altitude_limit_deg,
         usable_h=seen.hours,
         good_h=seen.good_hours,
         best=_moment(night, "highest in darkness", seen.best[0]) if seen.best is not None else None,
@@ -183,9 +185,9 @@ def _up(seen: Pass) -> Literal["north", "south"]:
     return "north" if 90 < seen.azimuth[at] < 270 else "south"
 
 
-def year_strip(target: Target, site: Site, first: date, practice: Practice) -> YearStrip:
+def year_strip(target: Target, site: Site, first: date, preferences: Preferences) -> YearStrip:
     """The year from a day on, as it is drawn."""
-    weeks = year_of(target, site, first, practice)
+    weeks = year_of(target, site, first, preferences)
     best = best_weeks(weeks)
     words = text("never above minimum altitude in darkness")
     if best:
@@ -209,9 +211,9 @@ def _moment(night: Night, name: str, jd: float) -> NightMoment:
     return NightMoment(name=name, hour=_hour(night, jd), clock=clock(night.local(jd)))
 
 
-def _bands(night: Night, practice: Practice) -> Iterator[NightBand]:
+def _bands(night: Night, preferences: Preferences) -> Iterator[NightBand]:
     """Day, twilight and darkness one after another, as the sun's altitude makes them."""
-    levels = DARK_SUN[practice.darkness], SUN_LIMB
+    levels = DARK_SUN[preferences.darkness], SUN_LIMB
     kinds: tuple[Literal["dark", "twilight", "day"], ...] = ("dark", "twilight", "day")
     edges = sorted(at for level in levels for at, _ in crossings(night.jd, night.sun_altitude, level))
     times = [float(night.jd[0]), *edges, float(night.jd[-1])]
@@ -224,12 +226,12 @@ def _bands(night: Night, practice: Practice) -> Iterator[NightBand]:
 
 def _ticks(night: Night) -> tuple[tuple[float, str], ...]:
     """Whole hours on the site's clocks, every other one."""
-    found = []
+    results = []
     for jd in night.jd:
-        told = night.local(float(jd) + 1e-7)
-        if told.minute == 0 and told.hour % 2 == 0:
-            found.append((_hour(night, float(jd)), clock(told)))
-    return tuple(found)
+        answer = night.local(float(jd) + 1e-7)
+        if answer.minute == 0 and answer.hour % 2 == 0:
+            results.append((_hour(night, float(jd)), clock(answer)))
+    return tuple(results)
 
 
 def _rounded(values: object, digits: int) -> tuple[float, ...]:

@@ -70,11 +70,11 @@ def evening_choice(day: date, tonight: date, site: Site | None = None) -> Evenin
     new = [days[k] for k in range(1, len(days) - 1) if lit[k] <= lit[k - 1] and lit[k] < lit[k + 1]]
     evenings = tuple(
         EveningMoon(
-            day=one, number=one.day, lit=float(lit[k]), waxing=bool(lit[min(k + 1, len(days) - 1)] > lit[k]),
-            month=one.month == day.month, words=text('{one}, moon {lit}', one=named(one, tonight), lit=Value(lit[k], form='share')),
+            day=item, number=item.day, lit=float(lit[k]), waxing=bool(lit[min(k + 1, len(days) - 1)] > lit[k]),
+            month=item.month == day.month, words=text('{one}, moon {lit}', one=named(item, tonight), lit=Value(lit[k], form='share')),
         )
-        for k, one in enumerate(days)
-        if grid_first <= one < grid_first + timedelta(days=7 * WEEKS)
+        for k, item in enumerate(days)
+        if grid_first <= item < grid_first + timedelta(days=7 * WEEKS)
     )  # fmt: skip
     return EveningChoice(
         day=day,
@@ -84,8 +84,8 @@ def evening_choice(day: date, tonight: date, site: Site | None = None) -> Evenin
         moon=text("moon {lit}", lit=Value(lit[days.index(day)], form="share")),
         earlier=_within(day - timedelta(days=1)),
         later=_within(day + timedelta(days=1)),
-        new_moon_before=next((one for one in reversed(new) if one < day and _within(one)), None),
-        new_moon_after=next((one for one in new if one > day and _within(one)), None),
+        new_moon_before=next((item for item in reversed(new) if item < day and _within(item)), None),
+        new_moon_after=next((item for item in new if item > day and _within(item)), None),
         month=f"{month_name[day.month]} {day.year}",
         month_before=_within(_a_month_on(day, -1)),
         month_after=_within(_a_month_on(day, 1)),
@@ -96,7 +96,7 @@ def evening_choice(day: date, tonight: date, site: Site | None = None) -> Evenin
 def _lit(days: list[date], site: Site | None) -> "np.ndarray[tuple[int], np.dtype[np.float64]]":
     """Lit share of the moon at each night's middle, by the sun's clock of the place."""
     east = site.longitude_deg if site else 0.0
-    jd = np.array([julian(datetime.combine(one, time(0), UTC)) + 1 - east / 360 for one in days])
+    jd = np.array([julian(datetime.combine(day, time(0), UTC)) + 1 - east / 360 for day in days])
     return np.asarray(moon(jd, site.latitude_deg if site else 0.0, east).illuminated)
 
 

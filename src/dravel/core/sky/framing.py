@@ -10,24 +10,24 @@ from math import ceil, cos, degrees, hypot, radians, sin, tan
 
 import numpy as np
 
-from dravel.core.model import Framing, Practice, Target, Verdict
-from dravel.core.model.patience import still_awaited
+from dravel.core.model import Framing, Preferences, Target, Verdict
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.model.words import Value, Words, text
 from dravel.core.sky.projection import Array, deproject, project
 
 CRAMPED = 0.85  # of the field: beyond it a target has hardly any sky around it. Dravel's own convention
 WELL_FILLED = 0.6  # Dravel's own convention
 
-# The least share of the field worth having, as a part of the practice's own, and the share from which a target fills the
+# The least share of the field worth having, as a part of the preferences' own, and the share from which a target fills the
 # field well, by what a rig is for. A galaxy may be small in its frame; a nebula wants most of it. Dravel's own convention.
 LEAST = {"nebula": 1.0, "cluster": 0.8, "galaxy": 0.5, "wide_field": 0.0, "planetary": 0.0, "untracked": 0.0}
 WELL = {"nebula": 0.4, "cluster": 0.3, "galaxy": 0.2, "wide_field": 0.25, "planetary": 0.25, "untracked": 0.25}
 PLAIN_WELL = 0.33
 
 
-def least_share(purposes: tuple[str, ...], practice: Practice) -> float:
-    """The least share of the field worth having for a rig of these purposes; the practice's own without any."""
-    return practice.small_target_share * min((LEAST[purpose] for purpose in purposes), default=1.0)
+def least_share(purposes: tuple[str, ...], preferences: Preferences) -> float:
+    """The least share of the field worth having for a rig of these purposes; the preferences' own without any."""
+    return preferences.small_target_share * min((LEAST[purpose] for purpose in purposes), default=1.0)
 
 
 def well_share(purposes: tuple[str, ...]) -> float:
@@ -79,40 +79,40 @@ def fit_target(
     target: Target,
     field: tuple[float, float],
     position_angle_deg: float,
-    practice: Practice,
+    preferences: Preferences,
     *,
     least: float | None = None,
 ) -> Fit | None:
     """Judge a target against a field (width, height in degrees); None when the target's size is unknown.
 
-    `least` is the smallest share of the field worth having, the practice's own when not given (`least_share`). Words of
+    `least` is the smallest share of the field worth having, the preferences' own when not given (`least_share`). Words of
     a target of uncertain size begin with ≈.
     """
     extent = extent_deg(target, position_angle_deg)
     if extent is None:
         return None
-    columns, rows = (tiles_needed(e, f, practice.mosaic_overlap) for e, f in zip(extent, field, strict=True))
+    columns, rows = (tiles_needed(e, f, preferences.mosaic_overlap) for e, f in zip(extent, field, strict=True))
     span = max(extent[0] / field[0], extent[1] / field[1])
     tiles = columns * rows
     about = "≈ " if target.size_doubtful else ""
-    if tiles > practice.mosaic_max_tiles:
-        return Fit(span, columns, rows, "breaks", text("{about}{tiles} tiles", about=about, tiles=tiles))
+    if tiles > preferences.mosaic_max_tiles:
+        return Fit(span, columns, rows, "problem", text("{about}{tiles} tiles", about=about, tiles=tiles))
     if tiles > 1:
-        return Fit(span, columns, rows, "strains", text("{about}{tiles} tiles", about=about, tiles=tiles))
-    small = span < (practice.small_target_share if least is None else least)
+        return Fit(span, columns, rows, "warning", text("{about}{tiles} tiles", about=about, tiles=tiles))
+    small = span < (preferences.small_target_share if least is None else least)
     return Fit(
-        span, 1, 1, "strains" if small else "holds", text("{about}{span}", about=about, span=Value(span, form="share"))
+        span, 1, 1, "warning" if small else "ok", text("{about}{span}", about=about, span=Value(span, form="share"))
     )
 
 
 def best_fit(
-    target: Target, field: tuple[float, float], practice: Practice, *, least: float | None = None
+    target: Target, field: tuple[float, float], preferences: Preferences, *, least: float | None = None
 ) -> Fit | None:
     """How a target fits a field upright or across, whichever is better: fewest tiles, then nearest to a well filled one."""
-    ways = (fit_target(target, field, angle, practice, least=least) for angle in (90.0, 0.0))
+    ways = (fit_target(target, field, angle, preferences, least=least) for angle in (90.0, 0.0))
     return min(
         (fit for fit in ways if fit is not None),
-        key=lambda fit: (fit.tiles, fit.verdict != "holds", fit.off_full),
+        key=lambda fit: (fit.tiles, fit.verdict != "ok", fit.off_full),
         default=None,
     )
 
@@ -164,7 +164,7 @@ def target_outline(target: Target, points: int = 72) -> Array:
 @lru_cache(maxsize=512)
 def share_inside(framing: Framing, field: tuple[float, float], samples: int = 600) -> float:
     """Share of the target's outline area that lies in at least one tile, 0 to 1, by even sampling."""
-    still_awaited()
+    check_cancelled()
     order = np.arange(samples) + 0.5
     radius, angle = np.sqrt(order / samples), order * np.pi * (3 - np.sqrt(5))
     sky = _on_sky(framing.target, radius * np.cos(angle), radius * np.sin(angle))
@@ -200,14 +200,14 @@ def _on_sky(target: Target, along: Array, across: Array) -> Array:
     return np.column_stack([ra, dec])
 
 
-def first_turn(target: Target, field: tuple[float, float] | None, practice: Practice) -> float:
+def first_turn(target: Target, field: tuple[float, float] | None, preferences: Preferences) -> float:
     """The position angle a framing starts with: landscape, unless another needs fewer tiles or leaves it less cramped.
 
     Along the target's own axis only where that saves tiles: every other angle asks the train for a part that turns.
     """
     if field is None:
         return 90.0
-    fits = {pa: fit_target(target, field, pa, practice) for pa in (90.0, 0.0, target.position_angle_deg % 180)}
+    fits = {pa: fit_target(target, field, pa, preferences) for pa in (90.0, 0.0, target.position_angle_deg % 180)}
     known = {pa: fit for pa, fit in fits.items() if fit is not None}
     if not known:
         return 90.0
@@ -218,14 +218,14 @@ def first_turn(target: Target, field: tuple[float, float] | None, practice: Prac
     return 0.0 if cramped and known[0.0].tiles == 1 and known[0.0].span < known[90.0].span - 0.1 else 90.0
 
 
-def centred(target: Target, field: tuple[float, float] | None, practice: Practice) -> Framing:
+def centred(target: Target, field: tuple[float, float] | None, preferences: Preferences) -> Framing:
     """The framing a target starts with: centred, at the better turn."""
     return Framing(
         target=target,
         centre_ra_deg=target.ra_deg,
         centre_dec_deg=target.dec_deg,
-        position_angle_deg=first_turn(target, field, practice),
-        overlap=practice.mosaic_overlap,
+        position_angle_deg=first_turn(target, field, preferences),
+        overlap=preferences.mosaic_overlap,
     )
 
 

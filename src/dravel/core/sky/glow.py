@@ -110,8 +110,8 @@ _BY_HAND = dict.fromkeys((*_LINES, *_WISHED, *_NUCLEI, *_GLOBULARS), True)
 def _of(target: Target, table: dict[str, T]) -> T | None:
     """What a table says of a target, by any of its names, the one it is shown by first."""
     for name in (target.name, target.id or "", *target.aliases):
-        if (found := table.get(_plain(name))) is not None:
-            return found
+        if (result := table.get(_plain(name))) is not None:
+            return result
     return None
 
 
@@ -140,23 +140,23 @@ def glow_of(target: Target) -> Glow | None:
 
 def _lined(target: Target) -> Glow:
     known = _of(target, _LINES)
-    told, typical = known or _guessed(target), known is None
-    oxygen = OXYGEN.get(target.kind, 0.15) if told.oiii is None else told.oiii
-    sulphur = SULPHUR.get(target.kind, 0.25) if told.sii is None else told.sii
-    typical = typical and told.source == TYPICAL
+    answer, typical = known or _guessed(target), known is None
+    oxygen = OXYGEN.get(target.kind, 0.15) if answer.oiii is None else answer.oiii
+    sulphur = SULPHUR.get(target.kind, 0.25) if answer.sii is None else answer.sii
+    typical = typical and answer.source == TYPICAL
 
     def lines(hydrogen: float) -> Lines:
         return (H_ALPHA_NM, "Hα", hydrogen), (OIII_NM, "OIII", hydrogen * oxygen), (SII_NM, "SII", hydrogen * sulphur)
 
-    hydrogen, factor = told.typical, told.factor
-    source: Words = told.source
+    hydrogen, factor = answer.typical, answer.factor
+    source: Words = answer.source
     if target.line_rayleighs is not None:
         hydrogen, factor, typical = target.line_rayleighs, 1.0, False
         source = text(
             "given for {target}; other lines {TYPICAL}", target=target.name, TYPICAL="table" if known else TYPICAL
         )
-    core = told.core_mag if target.core_brightness is None else target.core_brightness
-    return Glow(lines(hydrogen), None, core, source, lines(told.core) if told.core else (), factor, typical)
+    core = answer.core_mag if target.core_brightness is None else target.core_brightness
+    return Glow(lines(hydrogen), None, core, source, lines(answer.core) if answer.core else (), factor, typical)
 
 
 def _guessed(target: Target) -> LineLight:

@@ -80,15 +80,15 @@ def hop_card(
     stars = rows[chain]
     ra, dec = [float(v) for v in ra_deg[stars]], [float(v) for v in dec_deg[stars]]
     mags: list[float | None] = [float(v) for v in magnitude[stars]]
-    told = [(names or {}).get(int(row), "") for row in stars]
+    lines = [(names or {}).get(int(row), "") for row in stars]
     if blank:
         way = _blank_steps(vectors[stars[-1]], end[0], STEP_SHARE * field_deg)
         ra += [float(r) for r, _ in way]
         dec += [float(d) for _, d in way]
         mags += [None] * len(way)
-        told += [""] * len(way)
+        lines += [""] * len(way)
     ra, dec = [*ra, target.ra_deg], [*dec, target.dec_deg]
-    mags, told = [*mags, None], [*told, target.name]
+    mags, lines = [*mags, None], [*lines, target.name]
     points = directions(ra, dec)
     middle = points.min(axis=0) + points.max(axis=0)
     middle_ra = float(np.degrees(np.arctan2(middle[1], middle[0])) % 360)
@@ -96,7 +96,7 @@ def hop_card(
     x, y = project(np.array(ra), np.array(dec), middle_ra, middle_dec)
     stops = tuple(
         HopStar(ra_deg=ra[i], dec_deg=dec[i], at=(round(float(x[i]), 5), round(float(y[i]), 5)), magnitude=mags[i],
-                name=told[i])
+                name=lines[i])
         for i in range(len(ra))
     )  # fmt: skip
     return HopCard(
@@ -151,12 +151,12 @@ def _blank_steps(start: Array, end: Array, step_deg: float) -> list[tuple[float,
     """Even steps along the great circle between two unit vectors, ends left out, as RA and declination."""
     angle = np.radians(separation(start, end))
     count = ceil(float(np.degrees(angle)) / step_deg)
-    found = []
+    results = []
     for k in range(1, count):
         part = k / count
         at = (np.sin((1 - part) * angle) * start + np.sin(part * angle) * end) / np.sin(angle)
-        found.append((float(np.degrees(np.arctan2(at[1], at[0])) % 360), float(np.degrees(np.arcsin(at[2])))))
-    return found
+        results.append((float(np.degrees(np.arctan2(at[1], at[0])) % 360), float(np.degrees(np.arcsin(at[2])))))
+    return results
 
 
 def _hop(one: Array, other: Array, field_deg: float) -> Hop:

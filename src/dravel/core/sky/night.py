@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from dravel.core.model import Practice, Site, Target
+from dravel.core.model import Preferences, Site, Target
 from dravel.core.physics.photometry import extinction_above_sea
 from dravel.core.sky.altaz import Array, Frame, Mask, alt_az, frame_of, julian, moment_of, separation
 from dravel.core.sky.bodies import Moon, moon, moonlight, sun, vectors_of
@@ -56,13 +56,13 @@ class Night:
 
     def dusk(self, darkness: str = "astronomical") -> float | None:
         """When darkness begins; None when it does not."""
-        found = crossings(self.jd, self.sun_altitude, DARK_SUN[darkness])
-        return next((at for at, rising in found if not rising), None)
+        result = crossings(self.jd, self.sun_altitude, DARK_SUN[darkness])
+        return next((at for at, rising in result if not rising), None)
 
     def dawn(self, darkness: str = "astronomical") -> float | None:
         """When darkness ends; None when it does not."""
-        found = crossings(self.jd, self.sun_altitude, DARK_SUN[darkness])
-        return next((at for at, rising in found if rising), None)
+        result = crossings(self.jd, self.sun_altitude, DARK_SUN[darkness])
+        return next((at for at, rising in result if rising), None)
 
     @cached_property
     def moon_events(self) -> list[tuple[float, bool]]:
@@ -105,9 +105,9 @@ def night_of(site: Site, day: date) -> Night:
     return Night(site, day, jd, frame, sun_altitude, lunar, moon_altitude, moon_azimuth)
 
 
-def extinction_at(practice: Practice, site: Site | None) -> float:
-    """Extinction at a site, mag per airmass: the practice's at sea level, less with height."""
-    return extinction_above_sea(practice.extinction_mag, site.elevation_m if site else 0.0)
+def extinction_at(preferences: Preferences, site: Site | None) -> float:
+    """Extinction at a site, mag per airmass: the preferences' at sea level, less with height."""
+    return extinction_above_sea(preferences.extinction_mag, site.elevation_m if site else 0.0)
 
 
 def along(vectors: Array, jd: Array, latitude_deg: float, longitude_deg: float, frame: Frame) -> tuple[Array, Array]:
@@ -174,7 +174,7 @@ class Pass:
 
     @cached_property
     def good_hours(self) -> float:
-        """Hours above the altitude the practice wants, dark and clear of the horizon."""
+        """Hours above the altitude the preferences wants, dark and clear of the horizon."""
         return self.night.hours(self.dark & self.above_limit & self.free)
 
     @cached_property
@@ -230,19 +230,19 @@ class Pass:
 
 
 @lru_cache(maxsize=256)
-def passing_on(target: Target, site: Site, day: date, practice: Practice) -> Pass:
-    """How a target passes over the night of `day`; kept, since several rules and every mend tried ask for the same."""
-    return passing(target, night_of(site, day), practice)
+def passing_on(target: Target, site: Site, day: date, preferences: Preferences) -> Pass:
+    """How a target passes over the night of `day`; kept, since several rules and every fix tried ask for the same."""
+    return passing(target, night_of(site, day), preferences)
 
 
-def passing(target: Target, night: Night, practice: Practice) -> Pass:
+def passing(target: Target, night: Night, preferences: Preferences) -> Pass:
     """How a target passes over a night. The moon and planets count from dusk to dawn, the rest in darkness."""
     site = night.site
     where = site.latitude_deg, site.longitude_deg, night.frame
     if target.body is None:
         vectors = night.frame.of_date(target.ra_deg, target.dec_deg)
         altitude, azimuth = (values[0] for values in alt_az(vectors, night.jd, *where))
-        dark = night.dark(practice.darkness)
+        dark = night.dark(preferences.darkness)
     else:
         vectors = vectors_of(target.body, night.jd, site.latitude_deg, site.longitude_deg, site.elevation_m)
         altitude, azimuth = along(vectors, night.jd, *where)
@@ -254,9 +254,9 @@ def passing(target: Target, night: Night, practice: Practice) -> Pass:
         azimuth=azimuth,
         horizon=horizon,
         dark=dark,
-        above_floor=altitude >= practice.altitude_floor_deg,
-        above_limit=altitude >= practice.altitude_limit_deg,
+        above_floor=altitude >= preferences.altitude_floor_deg,
+        above_limit=altitude >= preferences.altitude_limit_deg,
         free=altitude > horizon,
         moon_separation=separation(vectors, night.moon.vectors),
-        extinction=extinction_at(practice, site),
+        extinction=extinction_at(preferences, site),
     )

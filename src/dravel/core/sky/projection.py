@@ -41,7 +41,7 @@ def lines_within(
 ) -> list[tuple[tuple[float, float], ...]]:
     """The pieces of lines on the sky, points of (RA, declination), that pass within a radius, on the plane around
     (ra0, dec0), degrees; cut where they leave it."""
-    found: list[tuple[tuple[float, float], ...]] = []
+    results: list[tuple[tuple[float, float], ...]] = []
     for line in (line for lines in levels for line in lines):
         x, y = project([point[0] for point in line], [point[1] for point in line], ra0_deg, dec0_deg)
         inside = np.nan_to_num(np.hypot(x, y), nan=np.inf) <= radius_deg
@@ -52,10 +52,10 @@ def lines_within(
         edges = np.flatnonzero(np.diff(np.concatenate([[False], keep, [False]]).astype(int)))
         for start, end in zip(edges[::2], edges[1::2], strict=True):
             if end - start > 1:
-                found.append(
+                results.append(
                     tuple(
                         (round(float(a), 3), round(float(b), 3))
                         for a, b in zip(x[start:end], y[start:end], strict=True)
                     )
                 )
-    return found
+    return results

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dravel.core.model import Practice, Target
+from dravel.core.model import Preferences, Target
 from dravel.core.model.base import Model
 from dravel.core.model.words import Text, Value, Words, text
 from dravel.core.physics.photometry import moon_cost
@@ -33,7 +33,7 @@ FOR_PURPOSE: dict[str, tuple[str, ...]] = {
 }  # fmt: skip
 OTHER_PURPOSE = 0.55
 EASY = 0.6  # how brightly a nebula shows that a beginner takes: about 120 R. Dravel's own
-SMALLEST = 3.0  # even a wide field ranks what spans less than a third of the practice's share lower
+SMALLEST = 3.0  # even a wide field ranks what spans less than a third of the preferences' share lower
 
 
 @dataclass(frozen=True)
@@ -72,7 +72,7 @@ class Worth(Model):
 
 
 def rank(
-    targets: Sequence[Target], rig: RigForNight, night: Night, practice: Practice, *, beginner: bool = False,
+    targets: Sequence[Target], rig: RigForNight, night: Night, preferences: Preferences, *, beginner: bool = False,
     most: int = MOST, there: Standing | None = None,
 ) -> tuple[Worth, ...]:  # fmt: skip
     """The best objects of a list for a rig on a night, best first; those without an hour or a size are left out.
@@ -80,17 +80,17 @@ def rank(
     `there` is how the list stands on the night, where it is known already.
     `beginner` keeps to what is bright (to magnitude 9), large (10′ and more) and passes above the wanted altitude.
     """
-    if not targets or not night.dark(practice.darkness).any():
+    if not targets or not night.dark(preferences.darkness).any():
         return ()
     facts = facts_of(tuple(targets))
-    site, there = night.site, there or standing(facts, night, practice)
+    site, there = night.site, there or standing(facts, night, preferences)
     hours, best = there.hours, there.best_altitude_deg
     keep = (hours > 0) & (facts.major > 0)
     if beginner:
         keep &= (
             ((facts.magnitude <= 9) | (facts.lines & (facts.shine >= EASY)))
             & (facts.major >= 10)
-            & (best >= practice.altitude_limit_deg)
+            & (best >= preferences.altitude_limit_deg)
         )
     step = there.best_step
     apart = separation(there.vectors, night.moon.vectors[step])
@@ -101,12 +101,12 @@ def rank(
         lunar_altitude,
         np.maximum(best, 5),
         site.sky_brightness,
-        extinction_at(practice, site),
+        extinction_at(preferences, site),
     )
     span = facts.span(rig.field)
     lines = facts.lines & rig.line_filter
     terms = {
-        "size": _size(span, practice, rig.least),
+        "size": _size(span, preferences, rig.least),
         "detail": np.clip(facts.minor * 60 / rig.star_arcsec / FULL_ELEMENTS, 0.05, 1),
         "hours": np.clip(hours / FULL_HOURS, 0, 1),
         "altitude": np.clip((best - 15) / 50, 0.05, 1),
@@ -157,20 +157,22 @@ def _for_purpose(facts: Facts, rig: RigForNight) -> Array:
 
 def best_of(ranked: Sequence[tuple[str, Sequence[Worth]]], most: int = MOST) -> tuple[Worth, ...]:
     """Each object by the rig that suits it best, best first; `ranked` gives the lists of several rigs by name."""
-    found: dict[str, Worth] = {}
+    result: dict[str, Worth] = {}
     for name, listed in ranked:
         for worth in listed:
             key = worth.target.key
-            if key not in found or worth.score > found[key].score:
-                found[key] = worth.model_copy(update={"rig": name})
-    return tuple(sorted(found.values(), key=lambda worth: -worth.score)[:most])
+            if key not in result or worth.score > result[key].score:
+                result[key] = worth.model_copy(update={"rig": name})
+    return tuple(sorted(result.values(), key=lambda worth: -worth.score)[:most])
 
 
-def rank_moving(bodies: Sequence[Target], rig: RigForNight, night: Night, practice: Practice) -> tuple[Worth, ...]:
+def rank_moving(
+    bodies: Sequence[Target], rig: RigForNight, night: Night, preferences: Preferences
+) -> tuple[Worth, ...]:
     """The moon and planets for a rig on a night, best first; neither darkness nor moonlight matters to them."""
-    found = []
+    results = []
     for target in bodies:
-        seen = passing(target, night, practice)
+        seen = passing(target, night, preferences)
         if seen.hours == 0 or target.major_arcmin is None:
             continue
         best = float(seen.altitude[seen.usable].max())
@@ -201,17 +203,17 @@ def rank_moving(bodies: Sequence[Target], rig: RigForNight, night: Night, practi
         score = 100.0
         for term in terms:
             score *= term.value ** WEIGHTS[term.name]
-        found.append(
+        results.append(
             Worth(target=target, score=score, hours=seen.hours, best_altitude_deg=best, span=span, terms=terms)
         )
-    return tuple(sorted(found, key=lambda worth: -worth.score))
+    return tuple(sorted(results, key=lambda worth: -worth.score))
 
 
-def _size(span: Array, practice: Practice, least: float) -> Array:
+def _size(span: Array, preferences: Preferences, least: float) -> Array:
     """1 from the smallest share worth having up to the whole field; less, by the root, where it is smaller, or wants a mosaic:
     a small target is cropped, of a large one a part is taken.
     """
-    small = max(least, practice.small_target_share / SMALLEST)
+    small = max(least, preferences.small_target_share / SMALLEST)
     under = np.clip(span / small, 0.02, 1)
     over = np.clip(1.1 / np.maximum(span, 1e-9), 0.1, 1)
     return np.asarray(np.sqrt(np.minimum(under, over)))

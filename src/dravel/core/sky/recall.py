@@ -27,20 +27,20 @@ def earlier(
 
     The one that stands in the newest revision is left out; equal ones are told once, with the newest they stood in.
     """
-    found: dict[tuple[float, ...], EarlierFraming] = {}
+    result: dict[tuple[float, ...], EarlierFraming] = {}
     now: tuple[float, ...] | None = None
     for place, (revision, saved_at, framings) in enumerate(history):
-        framing = next((one for one in framings if target in (one.target.id, one.target.name)), None)
+        framing = next((item for item in framings if target in (item.target.id, item.target.name)), None)
         if framing is None:
             continue
         lies = _lies(framing)
         if place == 0:
             now = lies
-        elif lies != now and lies not in found:
-            found[lies] = EarlierFraming(revision=revision, saved_at=saved_at, framing=framing, words=_words(framing))
-        if len(found) == most:
+        elif lies != now and lies not in result:
+            result[lies] = EarlierFraming(revision=revision, saved_at=saved_at, framing=framing, words=_words(framing))
+        if len(result) == most:
             break
-    return tuple(found.values())
+    return tuple(result.values())
 
 
 def _lies(framing: Framing) -> tuple[float, ...]:
@@ -51,11 +51,11 @@ def _lies(framing: Framing) -> tuple[float, ...]:
 
 
 def _words(framing: Framing) -> Text:
-    told: list[Words] = [Value(framing.position_angle_deg, "°")]
+    phrases: list[Words] = [Value(framing.position_angle_deg, "°")]
     if framing.columns * framing.rows > 1:
-        told.append(text("{columns} × {rows} tiles", columns=framing.columns, rows=framing.rows))
-    told.append(_off_centre(framing, framing.target))
-    return joined(", ", told)
+        phrases.append(text("{columns} × {rows} tiles", columns=framing.columns, rows=framing.rows))
+    phrases.append(_off_centre(framing, framing.target))
+    return joined(", ", phrases)
 
 
 def _off_centre(framing: Framing, target: Target) -> Words:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dravel.core.model.patience import still_awaited
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.sky.altaz import Array, Mask
 
 PINNED = 1e6  # more than any night is worth: what was put by hand stays
@@ -58,7 +58,7 @@ def schedule(jobs: Sequence[Job], slots: int, pinned: Mapping[str, int] | None =
     ways = [_Ways(job, pins.get(job.key)) for job in chosen]
     best = np.zeros((1 << count, slots + 1))
     for mask in range((1 << count) - 2, -1, -1):
-        still_awaited()
+        check_cancelled()
         for k, job in enumerate(chosen):
             if not mask >> k & 1:
                 value, _ = ways[k].begun(best[mask | 1 << k])
@@ -68,12 +68,12 @@ def schedule(jobs: Sequence[Job], slots: int, pinned: Mapping[str, int] | None =
 
 def _open_from(usable: Mask) -> "np.ndarray[tuple[int], np.dtype[np.int64]]":
     """How many slots in a row are open from each slot on, (m,)."""
-    found = np.zeros(len(usable), dtype=np.int64)
+    zeros = np.zeros(len(usable), dtype=np.int64)
     row = 0
     for at in range(len(usable) - 1, -1, -1):
         row = row + 1 if usable[at] else 0
-        found[at] = row
-    return found
+        zeros[at] = row
+    return zeros
 
 
 class _Ways:
@@ -100,9 +100,9 @@ class _Ways:
         value, length = np.full(self._slots + 1, -np.inf), np.zeros(self._slots + 1, dtype=np.int64)
         if self._ends.size == 0:
             return value, length
-        found = (self.sums + after)[self._ends] + self._shut
-        at = np.argmax(found, axis=1)
-        most = found[np.arange(len(at)), at] - self.sums[self._starts]
+        result = (self.sums + after)[self._ends] + self._shut
+        at = np.argmax(result, axis=1)
+        most = result[np.arange(len(at)), at] - self.sums[self._starts]
         value[self._starts] = most + (PINNED if self._pinned else 0.0)
         length[self._starts] = self._lengths[at]
         return value, length

@@ -5,7 +5,7 @@ from typing import Annotated
 import numpy as np
 from pydantic import Field
 
-from dravel.core.model import Practice, Target, TargetKind
+from dravel.core.model import Preferences, Target, TargetKind
 from dravel.core.model.base import Model, Quantity, YesNo
 from dravel.core.sky.night import Night
 from dravel.core.sky.standing import UNKNOWN_MAGNITUDE, facts_of, standing
@@ -40,7 +40,7 @@ class SearchFound(Model):
 def find(
     targets: tuple[Target, ...],
     wanted: SearchWanted,
-    practice: Practice,
+    preferences: Preferences,
     night: Night | None = None,
     field: tuple[float, float] | None = None,
     most: int = 60,
@@ -49,7 +49,7 @@ def find(
     """The first objects of a list that answer, in the list's order, and how many do altogether.
 
     Hours and altitude are asked of `night`, the fit of `field` (width, height in degrees) and the `least` share of it
-    that is wanted (the practice's own when not given). Raises `ValueError`
+    that is wanted (the preferences' own when not given). Raises `ValueError`
     naming what is lacking when they are asked for without.
     """
     if (wanted.hours is not None or wanted.altitude_deg is not None) and night is None:
@@ -72,11 +72,11 @@ def find(
     if field is not None:
         span = facts.span(field)
         if wanted.fits:
-            keep &= (span >= (practice.small_target_share if least is None else least)) & (span <= FITS_AT_MOST)
+            keep &= (span >= (preferences.small_target_share if least is None else least)) & (span <= FITS_AT_MOST)
     rows = np.flatnonzero(keep)
     there = None
     if night is not None:
-        there = standing(facts.part(keep), night, practice)
+        there = standing(facts.part(keep), night, preferences)
         good = np.ones(len(rows), dtype=bool)
         if wanted.hours is not None:
             good &= (there.hours >= wanted.hours) & (there.hours > 0)
@@ -85,7 +85,7 @@ def find(
         within = np.flatnonzero(good)
     else:
         within = np.arange(len(rows))
-    found = tuple(
+    result = tuple(
         SearchFound(
             target=targets[rows[k]],
             hours=float(there.hours[k]) if there is not None else None,
@@ -94,4 +94,4 @@ def find(
         )
         for k in map(int, within[:most])
     )
-    return found, len(within)
+    return result, len(within)

@@ -69,9 +69,9 @@ def solve(
                     continue
                 sky = xi[some] + 1j * eta[some]
                 for place in _places(mine[:FROM_FRAME], sky, scale_arcsec / 3600, (width, height)):
-                    found = _proven(place, mine, (width, height), scale_arcsec, (ra, dec), listed)
-                    if found is not None:
-                        return found
+                    result = _proven(place, mine, (width, height), scale_arcsec, (ra, dec), listed)
+                    if result is not None:
+                        return result
     if len(x) < TOO_FEW:
         raise Unsolved(f"the frame has {len(x)} stars: too few to tell the place from an accident")
     if most_in_field < TOO_FEW:
@@ -104,9 +104,9 @@ def _triangles(z: NDArray[np.complex128], longest: float) -> tuple[Array, NDArra
     keep = (sides[:, 2] < longest) & (sides[:, 0] > 0.08 * sides[:, 2])
     corner = np.take_along_axis(corner, order, 1)[keep]
     sides = sides[keep]
-    one, two = z[corner[:, 1]] - z[corner[:, 0]], z[corner[:, 2]] - z[corner[:, 0]]
+    item, two = z[corner[:, 1]] - z[corner[:, 0]], z[corner[:, 2]] - z[corner[:, 0]]
     shape = np.stack([sides[:, 0] / sides[:, 2], sides[:, 1] / sides[:, 2], np.log(sides[:, 2])], 1)
-    return shape, corner, (one.conj() * two).imag > 0
+    return shape, corner, (item.conj() * two).imag > 0
 
 
 def _places(
@@ -148,7 +148,7 @@ def _places(
         ],
         1,
     )
-    found: list[tuple[int, complex, complex, bool]] = []
+    results: list[tuple[int, complex, complex, bool]] = []
     for shift in (0.0, 0.5):
         for turned in (False, True):
             some = np.flatnonzero(mirror == turned)
@@ -160,7 +160,7 @@ def _places(
             index = index.ravel()
             for cell in np.argsort(-votes)[:PLACES]:
                 those = some[index == cell]
-                found.append(
+                results.append(
                     (
                         int(votes[cell]),
                         complex(np.median(a[those].real), np.median(a[those].imag)),
@@ -168,7 +168,7 @@ def _places(
                         turned,
                     )
                 )
-    return [(a_, b_, turned) for _, a_, b_, turned in sorted(found, key=lambda one: -one[0])[: 2 * PLACES]]
+    return [(a_, b_, turned) for _, a_, b_, turned in sorted(results, key=lambda item: -item[0])[: 2 * PLACES]]
 
 
 def _proven(

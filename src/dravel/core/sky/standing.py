@@ -5,8 +5,8 @@ from typing import Any
 
 import numpy as np
 
-from dravel.core.model import Practice, Target
-from dravel.core.model.patience import still_awaited
+from dravel.core.model import Preferences, Target
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.sky.altaz import Array, Mask, alt_az, sin_altitude
 from dravel.core.sky.appeal import appeal_of, shine_of
 from dravel.core.sky.glow import shines_in_lines
@@ -81,28 +81,28 @@ class Standing:
     vectors: Array
 
 
-def standing(facts: Facts, night: Night, practice: Practice) -> Standing:
-    """Usable hours and best altitudes of a list: dark, above the practice's floor and clear of the site's horizon."""
-    dark = np.flatnonzero(night.dark(practice.darkness))
+def standing(facts: Facts, night: Night, preferences: Preferences) -> Standing:
+    """Usable hours and best altitudes of a list: dark, above the preferences' floor and clear of the site's horizon."""
+    dark = np.flatnonzero(night.dark(preferences.darkness))
     vectors = night.frame.of_date(facts.ra, facts.dec)
     if len(dark) == 0 or len(vectors) == 0:
         nothing = np.zeros(len(vectors))
         return Standing(nothing, nothing - 90, nothing.astype(int), vectors)
     blocks = []
     for first in range(0, len(vectors), BLOCK):
-        still_awaited()
-        blocks.append(_block(vectors[first : first + BLOCK], dark, night, practice))
+        check_cancelled()
+        blocks.append(_block(vectors[first : first + BLOCK], dark, night, preferences))
     hours, best, step = (np.concatenate(column) for column in zip(*blocks, strict=True))
     return Standing(hours, best, step, vectors)
 
 
 def _block(
-    vectors: Array, dark: "np.ndarray[tuple[int], np.dtype[np.int64]]", night: Night, practice: Practice
+    vectors: Array, dark: "np.ndarray[tuple[int], np.dtype[np.int64]]", night: Night, preferences: Preferences
 ) -> tuple[Array, Array, Array]:  # fmt: skip
     """Hours, best altitude and the step of it for some vectors (n, 3), each (n,)."""
     jd, site = night.jd[dark], night.site
     sines = sin_altitude(vectors, jd, site.latitude_deg, site.longitude_deg, night.frame)
-    usable = sines >= np.sin(np.radians(practice.altitude_floor_deg))
+    usable = sines >= np.sin(np.radians(preferences.altitude_floor_deg))
     if site.horizon:
         _clip_horizon(usable, vectors, jd, night)
     held = np.where(usable, sines, -1)

@@ -23,7 +23,7 @@ def together(members: Sequence[Target]) -> Target | None:
     members = list(dict.fromkeys(members))
     if len(members) < 2:
         return None
-    places = np.radians([(one.ra_deg, one.dec_deg) for one in members])
+    places = np.radians([(member.ra_deg, member.dec_deg) for member in members])
     vectors = np.column_stack(
         [np.cos(places[:, 1]) * np.cos(places[:, 0]), np.cos(places[:, 1]) * np.sin(places[:, 0]), np.sin(places[:, 1])]
     )
@@ -32,7 +32,7 @@ def together(members: Sequence[Target]) -> Target | None:
     if not np.degrees(np.arccos(np.clip(vectors @ middle, -1, 1))).max() <= FARTHEST_DEG / 2:
         return None
     ra0, dec0 = degrees(np.arctan2(middle[1], middle[0])) % 360, degrees(np.arcsin(middle[2]))
-    sky = np.vstack([target_outline(one) for one in members])
+    sky = np.vstack([target_outline(member) for member in members])
     x, y = project(sky[:, 0], sky[:, 1], ra0, dec0)
 
     best: tuple[float, ...] | None = None
@@ -53,19 +53,19 @@ def together(members: Sequence[Target]) -> Target | None:
     ra, dec = deproject(east, north, ra0, dec0)
     return Target(
         name=_name(members),
-        aliases=tuple(dict.fromkeys(alias for one in members for alias in one.aliases))[:60],
+        aliases=tuple(dict.fromkeys(alias for member in members for alias in member.aliases))[:60],
         ra_deg=float(ra),
         dec_deg=float(dec),
         major_arcmin=round(major * 120, 1),
         minor_arcmin=round(minor * 120, 1),
         position_angle_deg=float(turned),
         size_source=f"round {len(members)} members",
-        size_doubtful=any(one.size_doubtful for one in members),
+        size_doubtful=any(member.size_doubtful for member in members),
         kind=members[0].kind,
     )
 
 
 def _name(members: Sequence[Target]) -> str:
     """The members' names, as far as a name may be long."""
-    whole = " / ".join(one.name for one in members)
+    whole = " / ".join(member.name for member in members)
     return whole if len(whole) <= MOST_LETTERS else f"{members[0].name} and {len(members) - 1} more"[:MOST_LETTERS]

@@ -8,8 +8,8 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from numpy.typing import NDArray
 
-from dravel.core.model import Practice, Site, Target
-from dravel.core.model.patience import still_awaited
+from dravel.core.model import Preferences, Site, Target
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.sky.altaz import Array, Mask, frame_of, julian, sin_altitude
 from dravel.core.sky.bodies import moon_place, sun_roughly, vectors_of
 from dravel.core.sky.night import DARK_SUN, along, horizon_at, up_along
@@ -53,10 +53,10 @@ def _darkness(site: Site, first: date, darkness: str) -> _Darkness:
     return _Darkness(days[dark], jd[dark], up[dark])
 
 
-def year_of(target: Target, site: Site, first: date, practice: Practice) -> tuple[Week, ...]:
-    """Fifty-three weeks from a first day: hours above the practice's floor, in darkness, over the real horizon."""
-    still_awaited()
-    dark = _darkness(site, first, practice.darkness)
+def year_of(target: Target, site: Site, first: date, preferences: Preferences) -> tuple[Week, ...]:
+    """Fifty-three weeks from a first day: hours above the preferences' floor, in darkness, over the real horizon."""
+    check_cancelled()
+    dark = _darkness(site, first, preferences.darkness)
     if len(dark.jd) == 0:
         return tuple(Week(first + timedelta(days=7 * i), 0.0, 0.0) for i in range(WEEKS))
     frame = frame_of(dark.jd)
@@ -67,7 +67,7 @@ def year_of(target: Target, site: Site, first: date, practice: Practice) -> tupl
     else:
         vectors = vectors_of(target.body, dark.jd, lat, lon, site.elevation_m, 3.0)
         high = up_along(vectors, dark.jd, lat, lon, frame)
-    usable = high >= np.sin(np.radians(practice.altitude_floor_deg))
+    usable = high >= np.sin(np.radians(preferences.altitude_floor_deg))
     if site.horizon and usable.any():
         jd = dark.jd[usable]
         there = np.repeat(vectors, len(jd), axis=0) if target.body is None else vectors[usable]

@@ -2,14 +2,14 @@
 
 from dravel.core.engine.step import Steps
 from dravel.core.steps.aim import AIM
-from dravel.core.steps.build import BUILD
-from dravel.core.steps.expose import EXPOSE
-from dravel.core.steps.glass import GLASS
-from dravel.core.steps.guide import GUIDE
-from dravel.core.steps.load import LOAD
+from dravel.core.steps.assembly import ASSEMBLY
+from dravel.core.steps.exposure import EXPOSURE
+from dravel.core.steps.frames import FRAMES
+from dravel.core.steps.guiding import GUIDING
+from dravel.core.steps.mount import MOUNT
 from dravel.core.steps.night import NIGHT
+from dravel.core.steps.optics import OPTICS
 from dravel.core.steps.power import POWER
-from dravel.core.steps.proof import PROOF
 from dravel.core.steps.spacing import SPACING
 
-STEPS = Steps(AIM, GLASS, SPACING, LOAD, GUIDE, POWER, EXPOSE, BUILD, NIGHT, PROOF)
+STEPS = Steps(AIM, OPTICS, SPACING, MOUNT, GUIDING, POWER, EXPOSURE, ASSEMBLY, NIGHT, FRAMES)

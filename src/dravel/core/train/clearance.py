@@ -11,7 +11,7 @@ from math import pi
 import numpy as np
 from numpy.typing import NDArray
 
-from dravel.core.model import CONNECTOR_SIZES, Camera, Practice, Telescope, clear_of
+from dravel.core.model import CONNECTOR_SIZES, Camera, Preferences, Telescope, clear_of
 from dravel.core.train.joints import front_of
 from dravel.core.train.layout import Train
 from dravel.core.train.lenses import factor_of, lenses
@@ -47,12 +47,12 @@ class Beam:
         if behind <= 0:
             return None
         if train.corrector is not None:
-            found = lenses(train)
-            if not found:
+            result = lenses(train)
+            if not result:
                 return None
             # Ahead of the last lens the cone is that of the telescope with the lenses before it.
-            focal_length *= factor_of(found[:-1])
-            factor, behind = found[-1].factor, found[-1].native
+            focal_length *= factor_of(result[:-1])
+            factor, behind = result[-1].factor, result[-1].native
         if behind >= focal_length:
             return None
         share = telescope.blocked_share
@@ -89,14 +89,14 @@ class Opening:
         return 2 * (self.radius + self.offset * height_mm)
 
 
-def openings(train: Train, beam: Beam, practice: Practice) -> tuple[Opening, ...]:
+def openings(train: Train, beam: Beam, preferences: Preferences) -> tuple[Opening, ...]:
     """Every opening with a known diameter between the telescope's rear and the sensor, sky side first."""
-    own = practice.connector_sizes
-    found: list[Opening] = []
+    own = preferences.connector_sizes
+    results: list[Opening] = []
 
     def add(index: int, name: str, place: float, diameter: float | None) -> None:
         if diameter is not None and place < beam.sensor - 0.5:
-            found.append(Opening(index, name, place, diameter, *beam.at(place)))
+            results.append(Opening(index, name, place, diameter, *beam.at(place)))
 
     telescope = train.light.telescope
     if isinstance(telescope, Telescope) and telescope.design != "camera_lens" and train.laid:
@@ -110,7 +110,7 @@ def openings(train: Train, beam: Beam, practice: Practice) -> tuple[Opening, ...
         if entry.filter is not None:
             middle = (entry.start + entry.end) / 2
             add(entry.index, entry.filter.name, middle, filter_clear(entry.filter.size))
-    return tuple(found)
+    return tuple(results)
 
 
 def filter_clear(size: str) -> float | None:
@@ -139,11 +139,11 @@ def illumination(found: tuple[Opening, ...], heights_mm: Array, obstruction: flo
     """
     along = (np.arange(samples) + 0.5) * 2 / samples - 1
     half = np.broadcast_to(np.sqrt(1 - along**2), (len(heights_mm), samples)).copy()
-    for one in found:
-        if one.radius <= 0:
+    for item in found:
+        if item.radius <= 0:
             continue
-        centre = -one.offset * heights_mm[:, np.newaxis] / one.radius
-        inside = (one.diameter / 2 / one.radius) ** 2 - (along - centre) ** 2
+        centre = -item.offset * heights_mm[:, np.newaxis] / item.radius
+        inside = (item.diameter / 2 / item.radius) ** 2 - (along - centre) ** 2
         np.minimum(half, np.sqrt(np.maximum(inside, 0)), out=half)
     hole = np.sqrt(np.maximum(obstruction**2 - along**2, 0))
     area = np.maximum(half - hole, 0).sum(axis=1) * 2 * (2 / samples)
@@ -158,8 +158,8 @@ def share_through(
     """Relative illumination at one image height behind openings of some diameters, with the beam's radius and shift at
     each. Source: as `illumination`."""
     rows = zip(diameters, radii, offsets, strict=True)
-    found = tuple(Opening(i, "", 0.0, *row) for i, row in enumerate(rows))
-    return float(illumination(found, np.array([height_mm]), obstruction)[0])
+    result = tuple(Opening(i, "", 0.0, *row) for i, row in enumerate(rows))
+    return float(illumination(result, np.array([height_mm]), obstruction)[0])
 
 
 def through_one(radius: float, offset_mm: float, opening_mm: float) -> float:

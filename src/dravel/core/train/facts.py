@@ -7,8 +7,8 @@ from typing import Protocol
 
 import numpy as np
 
-from dravel.core.model import Practice, Rig
-from dravel.core.model.words import Words, text
+from dravel.core.model import Preferences, Rig
+from dravel.core.model.words import Text, Words, text
 from dravel.core.train import clearance, guider, stiffness, tolerance
 from dravel.core.train.joints import Joint, joints
 from dravel.core.train.layout import Train, flange_distance
@@ -24,7 +24,7 @@ class RigInHand(Protocol):
     @property
     def light(self) -> LightPath: ...
     @property
-    def practice(self) -> Practice: ...
+    def preferences(self) -> Preferences: ...
 
 
 @dataclass(frozen=True)
@@ -33,17 +33,17 @@ class Spacing:
 
     rig: Rig
     light: LightPath
-    practice: Practice
+    preferences: Preferences
 
     @classmethod
     def of(cls, given: RigInHand) -> "Spacing":
-        """The facts of a rig under its practice."""
-        return cls(given.rig, given.light, given.practice)
+        """The facts of a rig under its preferences."""
+        return cls(given.rig, given.light, given.preferences)
 
     @cached_property
     def train(self) -> Train:
         """Every part at its place."""
-        return Train.of(self.rig, self.light, self.practice)
+        return Train.of(self.rig, self.light, self.preferences)
 
     @cached_property
     def joints(self) -> tuple[Joint, ...]:
@@ -58,7 +58,7 @@ class Spacing:
     @cached_property
     def openings(self) -> tuple[clearance.Opening, ...]:
         """What light must pass."""
-        return clearance.openings(self.train, self.beam, self.practice) if self.beam else ()
+        return clearance.openings(self.train, self.beam, self.preferences) if self.beam else ()
 
     @cached_property
     def hanging(self) -> stiffness.Hanging:
@@ -73,7 +73,7 @@ class Spacing:
         return stiffness.poses(latitude, telescope.design if telescope else "", self.rig.tube_turned_deg)
 
     @cached_property
-    def branch(self) -> tuple[guider.Branch | None, str]:
+    def branch(self) -> tuple[guider.Branch | None, Text]:
         """The guide branch, or why there is none."""
         return guider.branch_of(self.rig, self.train)
 
@@ -117,7 +117,7 @@ class Spacing:
             return flange_distance(telescope.sensor_side), text(
                 "{telescope}, flange distance of its mount", telescope=telescope.name
             )
-        if self.built_in and self.practice.built_in_corrector == "in_focus_is_in_spacing":
+        if self.built_in and self.preferences.built_in_corrector == "in_focus_is_in_spacing":
             return None, "built-in corrector: no separate back focus"
         own = telescope.used("back_focus_mm")
         return own, telescope.name if own is not None else "no part requires a fixed back focus"
@@ -137,7 +137,7 @@ class Spacing:
         own = self.light.correctors[-1].tolerance_mm if self.light.correctors else None
         if own:
             return own, self.light.correctors[-1].name
-        school = self.practice.spacing_tolerance
+        school = self.preferences.spacing_tolerance
         return self.tolerance_by(school), school.replace("_", " ")
 
     @cached_property

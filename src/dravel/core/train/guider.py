@@ -6,6 +6,7 @@ from math import cos, pi, radians, sin
 import numpy as np
 
 from dravel.core.model import Camera, OffAxisGuider, Rig
+from dravel.core.model.words import Text, text
 from dravel.core.train.clearance import Array, Beam
 from dravel.core.train.layout import Laid, Train, plate_shift, plates
 from dravel.core.train.lenses import glass_between, lenses
@@ -50,26 +51,26 @@ class Branch:
         return round(helical, 2), round(max(need - helical, 0.0), 2)
 
 
-def branch_of(rig: Rig, train: Train) -> tuple[Branch | None, str]:
+def branch_of(rig: Rig, train: Train) -> tuple[Branch | None, Text]:
     """The guide branch of a rig, or None and why it cannot be computed."""
     guider = train.guider
     if guider is None or not isinstance(guider.part, OffAxisGuider):
-        return None, "no OAG in the light path"
+        return None, text("no OAG in the light path", "no_oag")
     camera = next((item.part for item in rig.guide.branch if isinstance(item.part, Camera)), None)
     if camera is None:
-        return None, "no guide camera on the guide port"
+        return None, text("no guide camera on the guide port", "no_guide_camera")
     if train.sensor is None:
-        return None, "a length in the main train is missing"
+        return None, text("a length in the main train is missing")
     lengths = [length_of(item) for item in rig.guide.branch]
     if None in lengths:
-        return None, "a length in the guide branch is missing"
+        return None, text("a length in the guide branch is missing")
     prism = guider.part.prism
     centre = guider.end - prism.centre_to_sensor_side_mm
     # Ahead of a corrector the prism sees the telescope's own image, which lies where the corrector takes it over.
-    found = lenses(train)
-    if found is None:
-        return None, "no image through these correctors"
-    lens = next((one for one in found if one.index > guider.index), None)
+    result = lenses(train)
+    if result is None:
+        return None, text("no image through these correctors")
+    lens = next((entry for entry in result if entry.index > guider.index), None)
     image = train.sensor if lens is None else lens.place + lens.native
     required = image - centre - glass_between(train, guider.index, lens.index if lens else None)
     glass = sum(plate_shift(plate) for item in rig.guide.branch for plate in plates(Laid(0, item, 0, 0, 0, "", 0)))
@@ -77,7 +78,7 @@ def branch_of(rig: Rig, train: Train) -> tuple[Branch | None, str]:
     clamped = camera.sky_side is not None and camera.sky_side.family == "clamp"
     draw = max((camera.nose_mm or 0.0) - GRIP_MM, 0.0) if clamped else 0.0
     helical_range = guider.part.helical_range_mm
-    return Branch(required, shortest, helical_range, draw, rig.guide.helical_mm, rig.guide.drawn_out_mm), ""
+    return Branch(required, shortest, helical_range, draw, rig.guide.helical_mm, rig.guide.drawn_out_mm), text("")
 
 
 @dataclass(frozen=True)

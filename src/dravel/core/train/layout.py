@@ -19,7 +19,7 @@ from dravel.core.model import (
     OffAxisGuider,
     Part,
     PathItem,
-    Practice,
+    Preferences,
     Rig,
     Telescope,
 )
@@ -64,11 +64,11 @@ class Train:
 
     light: LightPath
     laid: tuple[Laid, ...]
-    practice: Practice
+    preferences: Preferences
     spans_void: tuple[MeasuredSpan, ...] = ()
 
     @classmethod
-    def of(cls, rig: Rig, light: LightPath, practice: Practice) -> "Train":
+    def of(cls, rig: Rig, light: LightPath, preferences: Preferences) -> "Train":
         """Lay a rig's train on the rule."""
         telescope = light.telescope
         behind = [(i, item) for i, item in enumerate(rig.path) if not isinstance(item.part, Telescope)]
@@ -78,16 +78,16 @@ class Train:
         laid = []
         for index, item in behind:
             nominal = length_of(PathItem.model_construct(**{**item.__dict__, "part": _unmeasured(item.part)}))
-            length, reading, tolerance = length_of(item), _reading(item.part), length_tolerance(item, practice)
+            length, reading, tolerance = length_of(item), _reading(item.part), length_tolerance(item, preferences)
             if index in spread and length is not None:
                 scale, share = spread[index]
-                length, tolerance = length * scale, practice.calliper_tolerance_mm * share
+                length, tolerance = length * scale, preferences.calliper_tolerance_mm * share
                 reading = reading if reading and scale == 1 else AS_A_GROUP
             laid.append(Laid(index, item, at, length, nominal, reading, tolerance))
             at = laid[-1].end
             if isinstance(item.part, Camera):
                 break
-        return cls(light, tuple(laid), practice, void)
+        return cls(light, tuple(laid), preferences, void)
 
     @cached_property
     def camera(self) -> Laid | None:
@@ -164,10 +164,10 @@ def plates(entry: Laid) -> list[Glass]:
     """Plane plates in the light at a part: its windows, and the filter in use. A corrector's lenses are no plates."""
     if isinstance(entry.part, Corrector):
         return []
-    found = list(entry.item.part.glass)
+    glass = list(entry.item.part.glass)
     if entry.filter is not None:
-        found.append(filter_plate(entry.filter))
-    return found
+        glass.append(filter_plate(entry.filter))
+    return glass
 
 
 def filter_plate(filter: Filter) -> Glass:
@@ -210,14 +210,14 @@ def _reading(part: Part) -> Words:
     )
 
 
-def length_tolerance(item: PathItem, practice: Practice) -> float:
-    """How far a part's length may be off, mm: its reading's, its maker's, else the practice's."""
+def length_tolerance(item: PathItem, preferences: Preferences) -> float:
+    """How far a part's length may be off, mm: its reading's, its maker's, else the preferences'."""
     part = item.part
     if isinstance(part, Corrector) and part.inside_drawtube:
         return 0.0
     if _reading(part):
-        return practice.calliper_tolerance_mm
-    return practice.part_tolerance_mm if part.length_tolerance_mm is None else part.length_tolerance_mm
+        return preferences.calliper_tolerance_mm
+    return preferences.part_tolerance_mm if part.length_tolerance_mm is None else part.length_tolerance_mm
 
 
 def _spread(

@@ -47,7 +47,7 @@ def lenses(train: Train) -> tuple[Lens, ...] | None:
         return None
     telescope = train.light.telescope
     native = telescope.used("focal_length_mm") if telescope else None
-    found: list[Lens] = []
+    chain: list[Lens] = []
     image: float = train.camera.end
     last: int | None = None
     for entry in reversed(train.laid):
@@ -60,9 +60,9 @@ def lenses(train: Train) -> tuple[Lens, ...] | None:
         factor = factor_at(behind, given, given_at)
         if factor <= 0:
             return None
-        found.append(Lens(entry.index, entry.part.name, entry.end, given, given_at, origin, behind, factor))
-        image, last = entry.end + found[-1].native, entry.index
-    return tuple(reversed(found))
+        chain.append(Lens(entry.index, entry.part.name, entry.end, given, given_at, origin, behind, factor))
+        image, last = entry.end + chain[-1].native, entry.index
+    return tuple(reversed(chain))
 
 
 def glass_between(train: Train, after: int, before: int | None) -> float:
@@ -82,7 +82,7 @@ def factor_of(found: tuple[Lens, ...]) -> float:
 def words_by_factor(lens: Lens, real: float) -> Words:
     """What a factor measured on the sky says of a corrector's spacing, and which way its given factor lies. Source: thin-lens equation."""
     way = "smaller" if lens.given < 1 else "larger"
-    told = text(
+    sentence = text(
         "The factor is {way} with a longer train: ×{factor} at {behind}",
         way=way,
         factor=Value(lens.factor, digits=3),
@@ -92,20 +92,20 @@ def words_by_factor(lens: Lens, real: float) -> Words:
     if implied <= 0:
         return text(
             "{told}; measured ×{real} is impossible at any spacing: check the specified factor or focal length.",
-            told=told,
+            told=sentence,
             real=Value(real, digits=3),
         )
-    told += text(
+    sentence += text(
         "; measured ×{real} corresponds to {implied} of back focus",
         real=Value(real, digits=3),
         implied=Value(implied, "mm", 1),
     )
     off = implied - lens.given_at
     if abs(off) < 0.1:
-        return f"{told}."
+        return text("{told}.", told=sentence)
     return text(
         "{told}: for ×{given} move the sensor {off} {which}.",
-        told=told,
+        told=sentence,
         given=Value(lens.given),
         off=Value(abs(off), "mm", 1),
         which="nearer" if off > 0 else "back",

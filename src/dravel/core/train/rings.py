@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from pydantic import Field
 
-from dravel.core.model import Adapter, Camera, FocuserPart, Part, PatchOperation, PathItem, Practice, Rig
+from dravel.core.model import Adapter, Camera, FocuserPart, Part, PatchOperation, PathItem, Preferences, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.edit import Edit
 from dravel.core.model.words import Text, Value, joined, text
@@ -51,12 +51,12 @@ class RingSet:
         """The change, a line for each thing that comes in or goes out."""
         then = [_named(item) for item in self.rings]
         now = [_named(item) for item in self.before if is_ring(item)]
-        found = [text("Add {part}", part=name) for name in then if name not in now]
-        found += [text("Remove {part}", part=name) for name in now if name not in then]
+        results = [text("Add {part}", part=name) for name in then if name not in now]
+        results += [text("Remove {part}", part=name) for name in now if name not in then]
         if self.camera is not None and isinstance(self.camera.part, Camera) and self.camera.part.front_ring:
             fitted = self.camera.part.front_ring.fitted
-            found.append(text("Add the camera's front ring") if fitted else text("Remove the camera's front ring"))
-        return tuple(found) or (text("The same rings in another order") if self.edits else text("As it is now"),)
+            results.append(text("Add the camera's front ring") if fitted else text("Remove the camera's front ring"))
+        return tuple(results) or (text("The same rings in another order") if self.edits else text("As it is now"),)
 
     @property
     def label(self) -> Text:
@@ -170,18 +170,20 @@ def search(
         answer = solve(Wanted(ahead, front, room, gap.slack, stays), rings, most)
         answers.append(answer)
         # What lands inside with its own tolerance may have a ring more than the nearest misses that come first.
-        sure = gap.slack - tolerance.root_sum_square([length_tolerance(item, facts.practice) for item in (*stays, far)])
+        sure = gap.slack - tolerance.root_sum_square(
+            [length_tolerance(item, facts.preferences) for item in (*stays, far)]
+        )
         missed = bool(answer.found) and abs(answer.found[0].error_mm) > sure
         certain = (
             solve(Wanted(ahead, front, room, sure, stays), rings, most).found if missed and 0 < sure < NARROW_MM else ()
         )
-        both = (*certain, *(one for one in answer.found if one not in certain))
-        sets += [RingSet(gap, one, camera, inside) for one in both]
+        both = (*certain, *(entry for entry in answer.found if entry not in certain))
+        sets += [RingSet(gap, entry, camera, inside) for entry in both]
     # Of what costs as little, what is sure to land inside goes first; with all else alike, leave the camera as it is.
     sets.sort(
         key=lambda one: (
             one.sequence.bought,
-            not _is_sure(one, far, facts.practice),
+            not _is_sure(one, far, facts.preferences),
             *one.sequence.rank[1:3],
             one.camera is not None,
             one.sequence.softness,
@@ -194,13 +196,13 @@ def search(
                 (), text("the fixed parts are {over} longer than the required back focus", over=Value(over, "mm", 1))
             )
         )
-    told = min(answers, key=lambda a: abs(a.nearest.error_mm) if a.nearest else 1e9)
-    return Search(gap, tuple(sets[:most]), told)
+    report = min(answers, key=lambda a: abs(a.nearest.error_mm) if a.nearest else 1e9)
+    return Search(gap, tuple(sets[:most]), report)
 
 
-def _is_sure(one: RingSet, far: PathItem, practice: Practice) -> bool:
+def _is_sure(one: RingSet, far: PathItem, preferences: Preferences) -> bool:
     """Whether a set lands within the tolerance with its own, parts off independently."""
-    own = tolerance.root_sum_square([length_tolerance(item, practice) for item in (*one.sequence.items, far)])
+    own = tolerance.root_sum_square([length_tolerance(item, preferences) for item in (*one.sequence.items, far)])
     return abs(one.sequence.error_mm) + own <= one.gap.slack + 1e-9
 
 
@@ -234,7 +236,7 @@ class RingAnswer(Model):
 
 
 def find_rings(
-    rig: Rig, practice: Practice, shelf: Iterable[Part], *,
+    rig: Rig, preferences: Preferences, shelf: Iterable[Part], *,
     wished: bool = True, shop: bool = False, keep: tuple[int, ...] = (),
 ) -> RingAnswer:  # fmt: skip
     """Rings that bring the sensor to the required distance; where none is asked for, to the middle of the travel.
@@ -242,7 +244,7 @@ def find_rings(
     `wished` also takes parts on the wish list, `shop` usual shop lengths; both count as bought. A camera's front ring
     may come off or go on.
     """
-    facts = Spacing(rig, LightPath.of(rig), rig.practice.over(practice))
+    facts = Spacing(rig, LightPath.of(rig), rig.preferences.over(preferences))
     gap = back_focus_gap(facts)
     if isinstance(gap, Text) and facts.light.camera is not None and not facts.light.correctors:
         gap = reach_gap(facts)
@@ -257,7 +259,7 @@ def find_rings(
 
     def told(one: RingSet) -> RingChoice:
         items = (*one.sequence.items, rig.path[made.gap.last])
-        slack = [length_tolerance(item, facts.practice) for item in items]
+        slack = [length_tolerance(item, facts.preferences) for item in items]
         return RingChoice(
             label=one.label,
             parts=tuple(_named(item) for item in one.sequence.items),
@@ -277,7 +279,7 @@ def find_rings(
     return RingAnswer(
         wanted_mm=asked,
         tolerance_mm=made.gap.slack,
-        choices=tuple(told(one) for one in made.sets),
+        choices=tuple(told(entry) for entry in made.sets),
         proof=answer.proof if nothing else "",
         nearest=told(RingSet(made.gap, answer.nearest, None, rig.path[made.gap.first : made.gap.last]))
         if nothing and answer.nearest
@@ -301,13 +303,13 @@ def _on_hand(rig: Rig, here: Iterable[Part], shelf: Iterable[Part], wished: bool
     """Rings on the shelf that do not lie elsewhere in this rig, and those now in the gap, each once."""
     ids = {part.id for part in here}
     elsewhere = {item.part.id for item in (*rig.path, *rig.guide.branch) if item.part.id and item.part.id not in ids}
-    found: dict[str, Adapter] = {}
+    result: dict[str, Adapter] = {}
     for part in (*here, *shelf):
         if not isinstance(part, Adapter) or part.function not in RING_FUNCTIONS or part.id in elsewhere:
             continue
         if part in here or part.status in OWNED or (wished and part.status in ("wished", "listed")):
-            found.setdefault(part.id or part.name, part)
-    return tuple(found.values())
+            result.setdefault(part.id or part.name, part)
+    return tuple(result.values())
 
 
 def _ring_turned(item: PathItem) -> list[PathItem]:

@@ -17,8 +17,8 @@ from math import ceil, floor, gcd
 
 from dravel.core.model import Adapter, Connector, PathItem, mates
 from dravel.core.model.base import quantities
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.model.connectors import OPPOSITE
-from dravel.core.model.patience import still_awaited
 from dravel.core.model.words import Value, Words, text
 from dravel.core.train.joints import front_of, rear_of, spoken
 from dravel.core.train.stiffness import joint_compliance
@@ -62,7 +62,7 @@ class Sequence:
 
 @dataclass(frozen=True)
 class Answer:
-    """What the solver found. With nothing found, `nearest` misses least and `cure` is the one part that mends it."""
+    """What the solver found. With nothing found, `nearest` misses least and `cure` is the one part that fixes it."""
 
     found: tuple[Sequence, ...]
     proof: Words = ""
@@ -109,7 +109,7 @@ def solve(wanted: Wanted, shelf: tuple[Adapter, ...], most_found: int = 6) -> An
             cure,
             cure_part,
         )
-    found: list[Sequence] = []
+    sequences: list[Sequence] = []
     for bought, count in _classes(walks):
         hits = [(walk, bits & window) for walk, bits in _sums(walks, bought, count) if bits & window]
         places = sorted({at for _, bits in hits for at in _ones(bits)}, key=lambda at: abs(at - target))
@@ -121,13 +121,13 @@ def solve(wanted: Wanted, shelf: tuple[Adapter, ...], most_found: int = 6) -> An
                 for chosen in _chosen(walk, bought, count, at, most_found * 4)
                 for made in [_sequence(wanted, walk, chosen, unit)]
             ]
-            found += sorted(alike, key=lambda one: one.rank)
-            if len(found) >= most_found * 3:
+            sequences += sorted(alike, key=lambda item: item.rank)
+            if len(sequences) >= most_found * 3:
                 break
-        if len(_different(found)) >= most_found:
+        if len(_different(sequences)) >= most_found:
             break
-    if found:
-        return Answer(tuple(_different(found)[:most_found]))
+    if sequences:
+        return Answer(tuple(_different(sequences)[:most_found]))
     # Not all ways were looked at: none may yet be proved, where not even rings without number would do.
     proved = (whole and not thinned) or not may_reach(wanted, every, limit, window)
     return _absent(wanted, walks, unit, target, window, limit, proved)
@@ -203,7 +203,7 @@ def _chosen(walk: Walk, bought: int, count: int, at: int, most: int) -> Iterator
                     left -= 1
                     yield taken
                 return
-            still_awaited()
+            check_cancelled()
             ring, pool, exactly = order[p]
             if p and order[p - 1][1] != pool:
                 # Entering the next pool: the one before must be used up.
@@ -280,7 +280,7 @@ def _ordered(
     waiting = sorted(loops, key=lambda ring: -ring.low)
 
     def drop(at: End) -> None:
-        for ring in [one for one in waiting if one.part.sky_side and taken_by(one.part.sky_side) == at]:
+        for ring in [entry for entry in waiting if entry.part.sky_side and taken_by(entry.part.sky_side) == at]:
             made.append(items[id(ring)])
             waiting.remove(ring)
 
@@ -297,8 +297,8 @@ def _ordered(
 def _different(found: list[Sequence]) -> list[Sequence]:
     """Sequences that differ in what is laid, not only in which of two like parts or how one is set: the best of each."""
     kept: dict[object, Sequence] = {}
-    for one in sorted(found, key=lambda one: one.rank):
-        kept.setdefault(tuple(sorted(item.part.name for item in one.items)), one)
+    for entry in sorted(found, key=lambda one: one.rank):
+        kept.setdefault(tuple(sorted(item.part.name for item in entry.items)), entry)
     return list(kept.values())
 
 
@@ -359,7 +359,7 @@ def _one_ring_more(wanted: Wanted, walks: list[Walk], unit: int, window: int) ->
         if wanted.kept:
             return "a thinner drawer, wheel or OAG: the fixed parts are already too long", None
         return "shorter parts at both ends: none of your matching parts is short enough", None
-    gap, walk = min(short, key=lambda one: one[0])
+    gap, walk = min(short, key=lambda item: item[0])
     threads = [opened for opened in sorted(walk.opened) if opened[0] == "thread"]
     if not threads:
         return text("{gap} more, at a connection without spacers", gap=Value(gap, "mm", 2)), None

@@ -108,12 +108,12 @@ def poses(latitude_deg: float, design: str, turned_deg: float) -> tuple[Pose, ..
         "level, west": (-sin(phi), -cos(phi), 0.0),
         "upside down": (0.0, 1.0, 0.0),
     }
-    found = []
+    results = []
     for name, down in gravity.items():
         along = sum(a * g for a, g in zip(axis, down, strict=True))
         across = tuple(g - along * a for a, g in zip(axis, down, strict=True))
-        found.append(Pose(name, hypot(*across), (across[0], across[1], across[2])))
-    return tuple(found)
+        results.append(Pose(name, hypot(*across), (across[0], across[1], across[2])))
+    return tuple(results)
 
 
 def softens_below_deg(lean_um: float, depth_um: float) -> float | None:

@@ -32,7 +32,7 @@ def verdict_of(error_mm: float, tolerance: float) -> Verdict:
     What no callipers tell apart is not held against it: +0.2 of ±0.2 mm is no strain.
     """
     off = abs(error_mm) - ON_ITS_MARK_MM - 1e-9
-    return "holds" if off <= tolerance else "strains" if off <= 3 * tolerance else "breaks"
+    return "ok" if off <= tolerance else "warning" if off <= 3 * tolerance else "problem"
 
 
 def error_words(error_mm: float | None) -> str:

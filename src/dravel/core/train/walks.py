@@ -11,8 +11,8 @@ from heapq import heappop, heappush
 from itertools import count
 
 from dravel.core.model import Adapter, Connector, PathItem
+from dravel.core.model.cancellation import check_cancelled
 from dravel.core.model.connectors import OPPOSITE
-from dravel.core.model.patience import still_awaited
 from dravel.core.train.joints import front_of, rear_of
 
 End = tuple[str, str, str]
@@ -128,7 +128,7 @@ def walks_between(wanted: Wanted, rings: list[Ring]) -> Iterator[Walk | None]:
     heap: list[tuple[int, int, _State, int | None]] = [(0, 0, begun, None)]
     while heap:
         _, _, state, step = heappop(heap)
-        still_awaited()
+        check_cancelled()
         if len(seen) >= MOST_STATES:
             yield None
             return
@@ -225,7 +225,7 @@ def tabulate(walk: Walk, limit: int, most: int) -> None:
     for pool, exactly in reversed(walk.pools):
         now = {(0, b, k): bits for (need, b, k), bits in tables[-1].items() if need == need_ahead}
         for ring in reversed(pool):
-            still_awaited()
+            check_cancelled()
             then = dict(now)
             for (need, b, k), bits in now.items():
                 if k == most or (exactly is not None and need == exactly):

@@ -35,7 +35,7 @@ export interface paths {
         put?: never;
         /**
          * Evaluate Rig
-         * @description Figures, findings and light strip of an unsaved rig; with `mends` also what cures them. Nothing is kept.
+         * @description Figures, findings and light strip of an unsaved rig; with `fixes` also what cures them. Nothing is kept.
          */
         post: operations["evaluate_rig"];
         delete?: never;
@@ -44,7 +44,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/glass": {
+    "/api/v1/optics": {
         parameters: {
             query?: never;
             header?: never;
@@ -54,10 +54,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Glass View
+         * Optics View
          * @description Star and options of a rig. Options need a telescope and a camera; without them the list is empty.
          */
-        post: operations["glass_view"];
+        post: operations["optics_view"];
         delete?: never;
         options?: never;
         head?: never;
@@ -84,7 +84,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/load": {
+    "/api/v1/mount": {
         parameters: {
             query?: never;
             header?: never;
@@ -94,17 +94,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Load View
+         * Mount View
          * @description Draw a rig's load.
          */
-        post: operations["load_view"];
+        post: operations["mount_view"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/guide": {
+    "/api/v1/guiding": {
         parameters: {
             query?: never;
             header?: never;
@@ -114,10 +114,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Guide View
+         * Guiding View
          * @description The methods side by side; what a rig lacks for one is taken from the shelf, owned parts first.
          */
-        post: operations["guide_view"];
+        post: operations["guiding_view"];
         delete?: never;
         options?: never;
         head?: never;
@@ -144,7 +144,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/guide/patch": {
+    "/api/v1/guiding/patch": {
         parameters: {
             query?: never;
             header?: never;
@@ -164,7 +164,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/expose": {
+    "/api/v1/exposure": {
         parameters: {
             query?: never;
             header?: never;
@@ -244,7 +244,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/build": {
+    "/api/v1/assembly": {
         parameters: {
             query?: never;
             header?: never;
@@ -264,7 +264,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/rigs/{rig_id}/build": {
+    "/api/v1/rigs/{rig_id}/assembly": {
         parameters: {
             query?: never;
             header?: never;
@@ -284,7 +284,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/rigs/{rig_id}/build/ticks": {
+    "/api/v1/rigs/{rig_id}/assembly/ticks": {
         parameters: {
             query?: never;
             header?: never;
@@ -304,7 +304,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/rigs/{rig_id}/build/again": {
+    "/api/v1/rigs/{rig_id}/assembly/again": {
         parameters: {
             query?: never;
             header?: never;
@@ -324,7 +324,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/rigs/{rig_id}/build.pdf": {
+    "/api/v1/rigs/{rig_id}/assembly.pdf": {
         parameters: {
             query?: never;
             header?: never;
@@ -1499,7 +1499,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/practice": {
+    "/api/v1/preferences": {
         parameters: {
             query?: never;
             header?: never;
@@ -1507,15 +1507,15 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Read Practice
-         * @description The user's practice.
+         * Read Preferences
+         * @description The user's preferences.
          */
-        get: operations["read_practice"];
+        get: operations["read_preferences"];
         /**
-         * Change Practice
-         * @description Keep a changed practice.
+         * Change Preferences
+         * @description Keep a changed preferences.
          */
-        put: operations["change_practice"];
+        put: operations["change_preferences"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2146,7 +2146,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/proof": {
+    "/api/v1/frames": {
         parameters: {
             query?: never;
             header?: never;
@@ -2166,7 +2166,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/proof/guide-log": {
+    "/api/v1/frames/guide-log": {
         parameters: {
             query?: never;
             header?: never;
@@ -2324,10 +2324,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Wished Targets
-         * @description The targets that a wish in words stands for at a site; of a list the whole list. `narrowband`: only what shines in lines.
+         * Request Targets
+         * @description The targets that a request in words stands for at a site; of a list the whole list. `narrowband`: only what shines in lines.
          */
-        get: operations["wished_targets"];
+        get: operations["request_targets"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3387,6 +3387,36 @@ export interface components {
             body: components["schemas"]["Assembly"];
         };
         /**
+         * AssemblyView
+         * @description The build of a rig: up, down, left out; minutes as they were taken where they are known.
+         */
+        AssemblyView: {
+            /** Cards */
+            cards: components["schemas"]["BuildCard"][];
+            /** Down */
+            down: components["schemas"]["BuildCard"][];
+            /** Left Out */
+            left_out: components["schemas"]["BuildCard"][];
+            /** Minutes */
+            minutes: number;
+            /** Minutes Words */
+            minutes_words: components["schemas"]["Sentence"];
+            /** Kept */
+            kept: components["schemas"]["Sentence"];
+            /** Polar */
+            polar: components["schemas"]["Sentence"];
+            /** Tools */
+            tools: components["schemas"]["Sentence"][];
+            /** Bring */
+            bring: components["schemas"]["Sentence"][];
+            /** Loads */
+            loads: components["schemas"]["Sentence"][];
+            /** Notes */
+            notes: components["schemas"]["Sentence"][];
+            /** Pieces */
+            pieces: components["schemas"]["BuildPiece"][];
+        };
+        /**
          * Away
          * @description Whether something is put away.
          */
@@ -3457,7 +3487,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Words */
             words: components["schemas"]["Sentence"];
             /** Span */
@@ -3519,7 +3549,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             tally: components["schemas"]["Tally"];
             /** Dead */
             dead: boolean;
@@ -3546,7 +3576,7 @@ export interface components {
         };
         /**
          * BuildBegun
-         * @description The wish to begin the next build, under an id of the device's own.
+         * @description A request to begin the next build, under an id of the device's own.
          */
         BuildBegun: {
             /** Tick */
@@ -3649,36 +3679,6 @@ export interface components {
             device: string;
         };
         /**
-         * BuildView
-         * @description The build of a rig: up, down, left out; minutes as they were taken where they are known.
-         */
-        BuildView: {
-            /** Cards */
-            cards: components["schemas"]["BuildCard"][];
-            /** Down */
-            down: components["schemas"]["BuildCard"][];
-            /** Left Out */
-            left_out: components["schemas"]["BuildCard"][];
-            /** Minutes */
-            minutes: number;
-            /** Minutes Words */
-            minutes_words: components["schemas"]["Sentence"];
-            /** Kept */
-            kept: components["schemas"]["Sentence"];
-            /** Polar */
-            polar: components["schemas"]["Sentence"];
-            /** Tools */
-            tools: components["schemas"]["Sentence"][];
-            /** Bring */
-            bring: components["schemas"]["Sentence"][];
-            /** Loads */
-            loads: components["schemas"]["Sentence"][];
-            /** Notes */
-            notes: components["schemas"]["Sentence"][];
-            /** Pieces */
-            pieces: components["schemas"]["BuildPiece"][];
-        };
-        /**
          * Building
          * @description How the rig is put together: what stays screwed together between nights, what it stands on, how it is aligned to the
          *     pole, and cards of the build that its owner leaves out, by their keys. Nothing named, and the rig itself decides.
@@ -3719,11 +3719,12 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /**
              * Drift
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -4023,7 +4024,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
         };
         /**
          * Choice
@@ -4102,7 +4103,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             tally: components["schemas"]["Tally"];
             /** Mass Kg */
             mass_kg: number;
@@ -4121,7 +4122,7 @@ export interface components {
             /** Title */
             title: string;
             /** Verdicts */
-            verdicts: (("holds" | "strains" | "breaks") | null)[];
+            verdicts: (("ok" | "warning" | "problem") | null)[];
             /** Differs */
             differs: boolean;
         };
@@ -4135,7 +4136,7 @@ export interface components {
             /** Words */
             words: components["schemas"]["Sentence"][];
             /** Verdicts */
-            verdicts: (("holds" | "strains" | "breaks") | null)[];
+            verdicts: (("ok" | "warning" | "problem") | null)[];
             /** Scores */
             scores: (number | null)[];
         };
@@ -4559,7 +4560,7 @@ export interface components {
             combinations: number;
             /**
              * Allowed
-             * @description Combinations that no necessary condition and no wish rules out
+             * @description Combinations that no necessary condition and no request rules out
              */
             allowed: number;
             /**
@@ -4592,7 +4593,7 @@ export interface components {
         };
         /**
          * DesignAsked
-         * @description A wish: what it is about in words, or `targets` by id (``list`` without any takes the whole list), and a site by id.
+         * @description A request: what it is about in words, or `targets` by id (``list`` without any takes the whole list), and a site by id.
          */
         DesignAsked: {
             /** Budget, at most */
@@ -4682,10 +4683,10 @@ export interface components {
             name: string;
             rig: components["schemas"]["Rig"];
             scores: components["schemas"]["Scores"];
-            /** Strains */
-            strains: components["schemas"]["Strained"][];
-            /** Holds */
-            holds: number;
+            /** Warnings */
+            warnings: components["schemas"]["Strained"][];
+            /** Ok */
+            ok: number;
             /** Trips */
             trips: number;
             /**
@@ -4841,13 +4842,13 @@ export interface components {
              * Leads To
              * @enum {string}
              */
-            leads_to: "holds" | "strains" | "breaks";
+            leads_to: "ok" | "warning" | "problem";
         };
         /**
          * Evaluation
          * @description All figures and findings of a rig; of each step `headlines` is the one number in words, `marks` its worst verdict.
          *
-         *     A step whose rules are silent has no mark. `beliefs` leaves out what the practice has put away.
+         *     A step whose rules are silent has no mark. `beliefs` leaves out what the preferences has put away.
          */
         Evaluation: {
             /** Figures */
@@ -4860,7 +4861,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             tally: components["schemas"]["Tally"];
             /**
              * Headlines
@@ -4874,7 +4875,7 @@ export interface components {
              * @default {}
              */
             marks: {
-                [key: string]: "holds" | "strains" | "breaks";
+                [key: string]: "ok" | "warning" | "problem";
             };
             /**
              * Beliefs
@@ -4968,10 +4969,33 @@ export interface components {
             lines: components["schemas"]["Sentence"][];
         };
         /**
-         * ExposeBlock
+         * Exposure
+         * @description One block of an exposure plan: so many subs of one length through one filter, named by id, or else by name.
+         */
+        Exposure: {
+            /** Filter */
+            filter?: string | null;
+            /**
+             * Sub length
+             * @default 180
+             */
+            sub_s: number;
+            /**
+             * Subs
+             * @default 20
+             */
+            count: number;
+            /**
+             * Dither every n subs (0: never)
+             * @default 1
+             */
+            dither_every: number;
+        };
+        /**
+         * ExposureBlock
          * @description A block of the plan, and the signal to noise that all blocks of its filter come to.
          */
-        ExposeBlock: {
+        ExposureBlock: {
             exposure: components["schemas"]["Exposure"];
             /** Label */
             label: string;
@@ -4985,31 +5009,31 @@ export interface components {
             share: number;
         };
         /**
-         * ExposeCurve
-         * @description Signal to noise of a rig over hours of light, of a detail; and of a single pixel once the detail has the wish. Without
+         * ExposureCurve
+         * @description Signal to noise of a rig over hours of light, of a detail; and of a single pixel once the detail has the goal. Without
          *     any light of the target all of it is 0.
          */
-        ExposeCurve: {
+        ExposureCurve: {
             /** Rig Id */
             rig_id: string;
             /** Name */
             name: string;
             /** Snr */
             snr: number[];
-            /** Hours For Wish */
-            hours_for_wish: number | null;
-            /** Wish In A Pixel */
-            wish_in_a_pixel: number | null;
+            /** Hours To Goal */
+            hours_to_goal: number | null;
+            /** Goal In A Pixel */
+            goal_in_a_pixel: number | null;
             /** Hours Words */
             hours_words: components["schemas"]["Sentence"];
             /** Words */
             words: components["schemas"]["Sentence"];
         };
         /**
-         * ExposeFilter
-         * @description A filter of the shelf over the light: its windows (from, to, how much), hours to the wish, and why.
+         * ExposureFilter
+         * @description A filter of the shelf over the light: its windows (from, to, how much), hours to the goal, and why.
          */
-        ExposeFilter: {
+        ExposureFilter: {
             /** Key */
             key: string | null;
             /** Name */
@@ -5036,10 +5060,10 @@ export interface components {
             reason: components["schemas"]["Sentence"];
         };
         /**
-         * ExposeFrames
+         * ExposureFrames
          * @description Calibration frames of one kind; `dark` is what would be kept of them, where that makes sense.
          */
-        ExposeFrames: {
+        ExposureFrames: {
             /** Kind */
             kind: string;
             /** Count */
@@ -5053,10 +5077,10 @@ export interface components {
             on_hand: boolean;
         };
         /**
-         * ExposeLimit
+         * ExposureLimit
          * @description A line across the sub's length, s: what begins or ends there; `least` marks what a sub should be over.
          */
-        ExposeLimit: {
+        ExposureLimit: {
             /** Key */
             key: string;
             /** Seconds */
@@ -5070,10 +5094,10 @@ export interface components {
             least: boolean;
         };
         /**
-         * ExposeMode
+         * ExposureMode
          * @description A setting of the camera: its noise, well, stops between them, the shortest sub worth it.
          */
-        ExposeMode: {
+        ExposureMode: {
             /** Gain */
             gain: number;
             /** Read Noise E */
@@ -5088,10 +5112,10 @@ export interface components {
             in_use: boolean;
         };
         /**
-         * ExposeMonth
+         * ExposureMonth
          * @description The cooler on a month's usual night.
          */
-        ExposeMonth: {
+        ExposureMonth: {
             /** Name */
             name: string;
             /** Dusk C */
@@ -5102,12 +5126,12 @@ export interface components {
             holds: boolean;
         };
         /**
-         * ExposePlan
+         * ExposurePlan
          * @description The target's plan and what it takes.
          */
-        ExposePlan: {
+        ExposurePlan: {
             /** Blocks */
-            blocks: components["schemas"]["ExposeBlock"][];
+            blocks: components["schemas"]["ExposureBlock"][];
             /** Light */
             light: components["schemas"]["Sentence"];
             /** Clock */
@@ -5126,10 +5150,10 @@ export interface components {
             storage_words: components["schemas"]["Sentence"];
         };
         /**
-         * ExposeSub
+         * ExposureSub
          * @description Noise over the length of a sub: how far above that without read noise, and what that costs in hours.
          */
-        ExposeSub: {
+        ExposureSub: {
             /** Sub S */
             sub_s: number;
             /** Seconds */
@@ -5137,7 +5161,7 @@ export interface components {
             /** More Noise */
             more_noise: number[];
             /** Limits */
-            limits: components["schemas"]["ExposeLimit"][];
+            limits: components["schemas"]["ExposureLimit"][];
             /** Recommended S */
             recommended_s: number | null;
             /** Low S */
@@ -5152,10 +5176,10 @@ export interface components {
             words: components["schemas"]["Sentence"];
         };
         /**
-         * ExposeView
-         * @description What the Expose step draws of one target; `lacks` says what is missing, and then little else is there.
+         * ExposureView
+         * @description What the Exposure step draws of one target; `lacks` says what is missing, and then little else is there.
          */
-        ExposeView: {
+        ExposureView: {
             /** Lacks */
             lacks: components["schemas"]["Sentence"];
             /** Targets */
@@ -5176,14 +5200,14 @@ export interface components {
             wished: number;
             /** School */
             school: string;
-            sub: components["schemas"]["ExposeSub"] | null;
-            well: components["schemas"]["ExposeWell"] | null;
+            sub: components["schemas"]["ExposureSub"] | null;
+            well: components["schemas"]["ExposureWell"] | null;
             /** Hours */
             hours: number[];
             /** Curves */
-            curves: components["schemas"]["ExposeCurve"][];
+            curves: components["schemas"]["ExposureCurve"][];
             /** Filters */
-            filters: components["schemas"]["ExposeFilter"][];
+            filters: components["schemas"]["ExposureFilter"][];
             /** Lines */
             lines: [
                 string,
@@ -5200,26 +5224,26 @@ export interface components {
                 number
             ];
             /** Modes */
-            modes: components["schemas"]["ExposeMode"][];
+            modes: components["schemas"]["ExposureMode"][];
             /** Ways */
-            ways: components["schemas"]["ExposeWay"][];
-            plan: components["schemas"]["ExposePlan"] | null;
+            ways: components["schemas"]["ExposureWay"][];
+            plan: components["schemas"]["ExposurePlan"] | null;
             /** Calibration */
-            calibration: components["schemas"]["ExposeFrames"][];
+            calibration: components["schemas"]["ExposureFrames"][];
             /** Set C */
             set_c: number | null;
             /** Cooler Words */
             cooler_words: components["schemas"]["Sentence"];
             /** Months */
-            months: components["schemas"]["ExposeMonth"][];
+            months: components["schemas"]["ExposureMonth"][];
             /** Refocus */
             refocus: components["schemas"]["Sentence"][];
         };
         /**
-         * ExposeWay
-         * @description A way to plan the target to the wish, ready to take.
+         * ExposureWay
+         * @description A way to plan the target to the goal, ready to take.
          */
-        ExposeWay: {
+        ExposureWay: {
             /** Title */
             title: components["schemas"]["Sentence"];
             /** Words */
@@ -5230,10 +5254,10 @@ export interface components {
             blocks: components["schemas"]["Exposure"][];
         };
         /**
-         * ExposeWell
+         * ExposureWell
          * @description One pixel over one sub, e⁻: what fills it, from the bottom; the well, and which stars overflow.
          */
-        ExposeWell: {
+        ExposureWell: {
             /** Sky */
             sky: number;
             /** Moon */
@@ -5250,29 +5274,6 @@ export interface components {
             saturating_mag: number | null;
             /** Words */
             words: components["schemas"]["Sentence"];
-        };
-        /**
-         * Exposure
-         * @description One block of an exposure plan: so many subs of one length through one filter, named by id, or else by name.
-         */
-        Exposure: {
-            /** Filter */
-            filter?: string | null;
-            /**
-             * Sub length
-             * @default 180
-             */
-            sub_s: number;
-            /**
-             * Subs
-             * @default 20
-             */
-            count: number;
-            /**
-             * Dither every n subs (0: never)
-             * @default 1
-             */
-            dither_every: number;
         };
         /**
          * Fault
@@ -5589,13 +5590,14 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Title */
             title: components["schemas"]["Sentence"];
             /**
              * Measure
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -5620,10 +5622,10 @@ export interface components {
             /** Subject */
             subject?: string | null;
             /**
-             * Mends
+             * Fixes
              * @default []
              */
-            mends: components["schemas"]["Mend"][];
+            fixes: components["schemas"]["Fix"][];
             /**
              * Untried
              * @description Whether changes were left untried: the rig asks for too many
@@ -5635,6 +5637,84 @@ export interface components {
              * @default []
              */
             elsewhere: components["schemas"]["Elsewhere"][];
+        };
+        /**
+         * Fix
+         * @description A change that cures or eases a finding, checked by evaluating the changed rig.
+         *
+         *     `label` says it in one line; where it is more than one change, `changes` has each in a line of its own.
+         */
+        Fix: {
+            /** Label */
+            label: components["schemas"]["Sentence"];
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["FixChange"][];
+            /**
+             * Result
+             * @description What the finding measures after the change
+             * @default {
+             *       "text": "",
+             *       "code": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
+             */
+            result: components["schemas"]["Sentence"];
+            /**
+             * Leads To
+             * @enum {string}
+             */
+            leads_to: "ok" | "warning" | "problem";
+            /**
+             * All Told
+             * @description What it leads to, or what it makes worse elsewhere: OK when nothing is
+             * @enum {string}
+             */
+            all_told: "ok" | "warning" | "problem";
+            /**
+             * Costs
+             * @description What else is judged worse after the change
+             * @default []
+             */
+            costs: components["schemas"]["Sentence"][];
+            /**
+             * Buys
+             * @description Parts it takes that are neither owned nor borrowed
+             * @default []
+             */
+            buys: string[];
+            /**
+             * Spend
+             * @description What those parts cost, as far as they have prices
+             * @default {
+             *       "text": "",
+             *       "code": "",
+             *       "template": "",
+             *       "parts": {}
+             *     }
+             */
+            spend: components["schemas"]["Sentence"];
+            /**
+             * Change
+             * @description JSON Patch (RFC 6902) on the rig document
+             */
+            change: components["schemas"]["PatchOperation"][];
+        };
+        /**
+         * FixChange
+         * @description One thing that a fix changes: what comes in, what goes out, what is set otherwise.
+         */
+        FixChange: {
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "+" | "−" | "·";
+            /** Words */
+            words: components["schemas"]["Sentence"];
         };
         /**
          * FocusChoice
@@ -5931,6 +6011,7 @@ export interface components {
              * Because
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -5971,7 +6052,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "rig" | "part" | "target" | "site" | "assembly" | "growth" | "practice" | "session" | "marks" | "paper" | "rule" | "sky";
+            kind: "rig" | "part" | "target" | "site" | "assembly" | "growth" | "preferences" | "session" | "marks" | "paper" | "rule" | "sky";
             /** Title */
             title: string;
             /** Words */
@@ -6104,11 +6185,12 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /**
              * Words
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -6236,6 +6318,19 @@ export interface components {
             rig_id: string;
         };
         /**
+         * FramesView
+         * @description The frames of a rig, the newest last, and what they say together: as a sweep, and as a series, where they are one.
+         */
+        FramesView: {
+            /** Frames */
+            frames: components["schemas"]["FrameShown"][];
+            /** Together */
+            together: components["schemas"]["Sentence"][];
+            sweep: components["schemas"]["SweepTold"] | null;
+            series: components["schemas"]["SeriesTold"] | null;
+            trend: components["schemas"]["NightTrend"] | null;
+        };
+        /**
          * Framing
          * @description How a target is framed.
          *
@@ -6306,80 +6401,6 @@ export interface components {
              * @default 1.517
              */
             refractive_index: number;
-        };
-        /**
-         * GlassOption
-         * @description The rig with one corrector from the shelf, or with none.
-         */
-        GlassOption: {
-            /** Part Id */
-            part_id: string | null;
-            /** Label */
-            label: components["schemas"]["Sentence"];
-            /** Status */
-            status: string;
-            /** In Use */
-            in_use: boolean;
-            /** Focal Length Mm */
-            focal_length_mm: number;
-            /** Focal Ratio */
-            focal_ratio: number;
-            /** Pixel Scale */
-            pixel_scale: number;
-            /** Field Width Deg */
-            field_width_deg: number;
-            /** Field Height Deg */
-            field_height_deg: number;
-            /** Sampling Px */
-            sampling_px: number;
-            /** Per Pixel Gain */
-            per_pixel_gain: number;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "holds" | "strains" | "breaks";
-            /** Suits */
-            suits: boolean;
-            /** Remark */
-            remark: components["schemas"]["Sentence"];
-            /** Change */
-            change: components["schemas"]["PatchOperation"][];
-        };
-        /**
-         * GlassStar
-         * @description A star in the middle of a pixel: flux per pixel, brightest 1, rows from the top; and what it is made of.
-         */
-        GlassStar: {
-            /** Fwhm Px */
-            fwhm_px: number;
-            /** Fwhm Arcsec */
-            fwhm_arcsec: number;
-            /** Flux */
-            flux: number[][];
-            /** Terms */
-            terms: components["schemas"]["GlassStarTerm"][];
-        };
-        /**
-         * GlassStarTerm
-         * @description One contribution to the star's size.
-         */
-        GlassStarTerm: {
-            /** Name */
-            name: components["schemas"]["Sentence"];
-            /** Fwhm Arcsec */
-            fwhm_arcsec: number;
-            /** Fwhm Px */
-            fwhm_px: number;
-        };
-        /**
-         * GlassView
-         * @description The whole step.
-         */
-        GlassView: {
-            star: components["schemas"]["GlassStar"] | null;
-            /** Options */
-            options: components["schemas"]["GlassOption"][];
         };
         /**
          * Goals
@@ -6599,6 +6620,7 @@ export interface components {
              * Longest Words
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -6608,7 +6630,7 @@ export interface components {
              * Terms
              * @default []
              */
-            terms: components["schemas"]["GuideTerm"][];
+            terms: components["schemas"]["GuidingTerm"][];
         };
         /**
          * GuidePatch
@@ -6722,10 +6744,10 @@ export interface components {
             diameter_mm: number;
         };
         /**
-         * GuideTerm
+         * GuidingTerm
          * @description One term of the error budget, RMS per axis.
          */
-        GuideTerm: {
+        GuidingTerm: {
             /** Name */
             name: components["schemas"]["Sentence"];
             /** Arcsec */
@@ -6734,10 +6756,10 @@ export interface components {
             words: components["schemas"]["Sentence"];
         };
         /**
-         * GuideView
+         * GuidingView
          * @description Everything the Guide step draws.
          */
-        GuideView: {
+        GuidingView: {
             /** Scale */
             scale: number | null;
             /** Sub S */
@@ -6817,7 +6839,7 @@ export interface components {
              *       }
              *     }
              */
-            terms: components["schemas"]["WishTerms"];
+            terms: components["schemas"]["RequestTerms"];
         };
         /**
          * Improved
@@ -6842,6 +6864,7 @@ export interface components {
              * Words
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -6942,7 +6965,7 @@ export interface components {
              * Spacing
              * @enum {string}
              */
-            spacing: "holds" | "strains" | "breaks";
+            spacing: "ok" | "warning" | "problem";
             drawtube: components["schemas"]["LightStripBlock"] | null;
             /** Elements */
             elements: components["schemas"]["LightStripElement"][];
@@ -6965,6 +6988,7 @@ export interface components {
              * Note
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -7026,7 +7050,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Words */
             words: components["schemas"]["Sentence"];
         };
@@ -7060,8 +7084,8 @@ export interface components {
             words: components["schemas"]["Sentence"];
             /** Framing */
             framing: string;
-            /** Wished S */
-            wished_s: number | null;
+            /** Goal S */
+            goal_s: number | null;
             /** Open S */
             open_s: number | null;
         };
@@ -7117,199 +7141,6 @@ export interface components {
             weights_mm: number | null;
             /** Fits */
             fits: components["schemas"]["Sentence"];
-        };
-        /**
-         * LoadBox
-         * @description One body as a rectangle. `rider` is its place among the rig's riders when it can be moved by hand.
-         */
-        LoadBox: {
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-            /** Mass Kg */
-            mass_kg: number;
-            /** Rider */
-            rider: number | null;
-        };
-        /**
-         * LoadMoment
-         * @description A moment as an arrow: where it turns, how strong, which way (positive: clockwise in the drawing).
-         */
-        LoadMoment: {
-            /** Name */
-            name: components["schemas"]["Sentence"];
-            /** Value Nm */
-            value_nm: number;
-            /** Limit Nm */
-            limit_nm: number;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "holds" | "strains" | "breaks";
-        };
-        /**
-         * LoadTip
-         * @description Tipping margin in one direction of the arm, degrees from a foot.
-         */
-        LoadTip: {
-            /** Direction Deg */
-            direction_deg: number;
-            /** Margin */
-            margin: number;
-        };
-        /**
-         * LoadTrip
-         * @description One load to carry.
-         */
-        LoadTrip: {
-            /** Mass Kg */
-            mass_kg: number;
-            /** Pieces */
-            pieces: string[];
-        };
-        /**
-         * LoadView
-         * @description Everything the Load step draws, and why it cannot draw more.
-         */
-        LoadView: {
-            /** Boxes */
-            boxes: components["schemas"]["LoadBox"][];
-            /** Weights */
-            weights: components["schemas"]["LoadWeight"][];
-            /** Shaft */
-            shaft: [
-                number,
-                number
-            ] | null;
-            /** Shaft Diameter Mm */
-            shaft_diameter_mm: number;
-            /** Saddle Mm */
-            saddle_mm: number;
-            /** Saddle Length Mm */
-            saddle_length_mm: number;
-            /** Saddle Y */
-            saddle_y: number;
-            /** Slide */
-            slide: [
-                number,
-                number
-            ] | null;
-            /** Centre */
-            centre: [
-                number,
-                number
-            ];
-            /** Moments */
-            moments: components["schemas"]["LoadMoment"][];
-            winds: components["schemas"]["LoadWinds"] | null;
-            /** Turns In Rings */
-            turns_in_rings: boolean;
-            /** Again */
-            again: components["schemas"]["LoadAgain"][];
-            /** Choices */
-            choices: components["schemas"]["LoadWeightChoice"][];
-            /** Slid */
-            slid: components["schemas"]["Hung"][] | null;
-            /** Balanced Saddle Mm */
-            balanced_saddle_mm: number | null;
-            /** Trips */
-            trips: components["schemas"]["LoadTrip"][];
-            /** Cases */
-            cases: components["schemas"]["Sentence"][];
-            /** Tips */
-            tips: components["schemas"]["LoadTip"][];
-            /** Tips Words */
-            tips_words: components["schemas"]["Sentence"];
-            /** Feet */
-            feet: number;
-            /** Spreader Kg */
-            spreader_kg: number;
-            /** Mark */
-            mark: components["schemas"]["Sentence"];
-            /** Notes */
-            notes: components["schemas"]["Sentence"][];
-            /** Figures */
-            figures: components["schemas"]["Figure"][];
-        };
-        /**
-         * LoadWeight
-         * @description One counterweight on the shaft.
-         */
-        LoadWeight: {
-            /** Index */
-            index: number;
-            /** Name */
-            name: string;
-            /** Position Mm */
-            position_mm: number;
-            /** Thickness Mm */
-            thickness_mm: number;
-            /** Diameter Mm */
-            diameter_mm: number;
-            /** Mass Kg */
-            mass_kg: number;
-            /** On Shaft */
-            on_shaft: boolean;
-        };
-        /**
-         * LoadWeightChoice
-         * @description Weights that would balance the load: which, where, how much they add to the inertia.
-         */
-        LoadWeightChoice: {
-            /** Label */
-            label: components["schemas"]["Sentence"];
-            /** Mass Kg */
-            mass_kg: number;
-            /** Inertia Kg M2 */
-            inertia_kg_m2: number;
-            /** Hung */
-            hung: components["schemas"]["Hung"][];
-        };
-        /**
-         * LoadWind
-         * @description What a wind of some speed makes, gusts counted, and what the rule of wind says of it.
-         */
-        LoadWind: {
-            /** Speed M S */
-            speed_m_s: number;
-            /** Moment Nm */
-            moment_nm: number;
-            /** Shake Px */
-            shake_px: number | null;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "holds" | "strains" | "breaks";
-        };
-        /**
-         * LoadWinds
-         * @description The curve of shake over wind speed; from which wind on it is felt, and which is too much; the usual one.
-         */
-        LoadWinds: {
-            /** Curve */
-            curve: components["schemas"]["LoadWind"][];
-            usual: components["schemas"]["LoadWind"];
-            /** Usual Words */
-            usual_words: components["schemas"]["Sentence"];
-            /** Felt M S */
-            felt_m_s: number | null;
-            /** Too Much M S */
-            too_much_m_s: number | null;
-            /** Felt Px */
-            felt_px: number;
-            /** Too Much Px */
-            too_much_px: number;
         };
         /**
          * LogOfRig
@@ -7484,82 +7315,6 @@ export interface components {
             instrument: string;
             /** Spacing it was measured at */
             at_mm?: number | null;
-        };
-        /**
-         * Mend
-         * @description A change that cures or eases a finding, checked by evaluating the changed rig.
-         *
-         *     `label` says it in one line; where it is more than one change, `changes` has each in a line of its own.
-         */
-        Mend: {
-            /** Label */
-            label: components["schemas"]["Sentence"];
-            /**
-             * Changes
-             * @default []
-             */
-            changes: components["schemas"]["MendChange"][];
-            /**
-             * Result
-             * @description What the finding measures after the change
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
-             */
-            result: components["schemas"]["Sentence"];
-            /**
-             * Leads To
-             * @enum {string}
-             */
-            leads_to: "holds" | "strains" | "breaks";
-            /**
-             * All Told
-             * @description What it leads to, or what it makes worse elsewhere: holds when nothing is
-             * @enum {string}
-             */
-            all_told: "holds" | "strains" | "breaks";
-            /**
-             * Costs
-             * @description What else is judged worse after the change
-             * @default []
-             */
-            costs: components["schemas"]["Sentence"][];
-            /**
-             * Buys
-             * @description Parts it takes that are neither owned nor borrowed
-             * @default []
-             */
-            buys: string[];
-            /**
-             * Spend
-             * @description What those parts cost, as far as they have prices
-             * @default {
-             *       "text": "",
-             *       "template": "",
-             *       "parts": {}
-             *     }
-             */
-            spend: components["schemas"]["Sentence"];
-            /**
-             * Change
-             * @description JSON Patch (RFC 6902) on the rig document
-             */
-            change: components["schemas"]["PatchOperation"][];
-        };
-        /**
-         * MendChange
-         * @description One thing that a fix changes: what comes in, what goes out, what is set otherwise.
-         */
-        MendChange: {
-            /**
-             * Sign
-             * @enum {string}
-             */
-            sign: "+" | "−" | "·";
-            /** Words */
-            words: components["schemas"]["Sentence"];
         };
         /**
          * MissingFigure
@@ -7774,6 +7529,199 @@ export interface components {
             flips_after_min?: number | null;
         };
         /**
+         * MountBox
+         * @description One body as a rectangle. `rider` is its place among the rig's riders when it can be moved by hand.
+         */
+        MountBox: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Rider */
+            rider: number | null;
+        };
+        /**
+         * MountMoment
+         * @description A moment as an arrow: where it turns, how strong, which way (positive: clockwise in the drawing).
+         */
+        MountMoment: {
+            /** Name */
+            name: components["schemas"]["Sentence"];
+            /** Value Nm */
+            value_nm: number;
+            /** Limit Nm */
+            limit_nm: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "ok" | "warning" | "problem";
+        };
+        /**
+         * MountTip
+         * @description Tipping margin in one direction of the arm, degrees from a foot.
+         */
+        MountTip: {
+            /** Direction Deg */
+            direction_deg: number;
+            /** Margin */
+            margin: number;
+        };
+        /**
+         * MountTrip
+         * @description One load to carry.
+         */
+        MountTrip: {
+            /** Mass Kg */
+            mass_kg: number;
+            /** Pieces */
+            pieces: string[];
+        };
+        /**
+         * MountView
+         * @description Everything the Load step draws, and why it cannot draw more.
+         */
+        MountView: {
+            /** Boxes */
+            boxes: components["schemas"]["MountBox"][];
+            /** Weights */
+            weights: components["schemas"]["MountWeight"][];
+            /** Shaft */
+            shaft: [
+                number,
+                number
+            ] | null;
+            /** Shaft Diameter Mm */
+            shaft_diameter_mm: number;
+            /** Saddle Mm */
+            saddle_mm: number;
+            /** Saddle Length Mm */
+            saddle_length_mm: number;
+            /** Saddle Y */
+            saddle_y: number;
+            /** Slide */
+            slide: [
+                number,
+                number
+            ] | null;
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /** Moments */
+            moments: components["schemas"]["MountMoment"][];
+            winds: components["schemas"]["MountWinds"] | null;
+            /** Turns In Rings */
+            turns_in_rings: boolean;
+            /** Again */
+            again: components["schemas"]["LoadAgain"][];
+            /** Choices */
+            choices: components["schemas"]["MountWeightChoice"][];
+            /** Slid */
+            slid: components["schemas"]["Hung"][] | null;
+            /** Balanced Saddle Mm */
+            balanced_saddle_mm: number | null;
+            /** Trips */
+            trips: components["schemas"]["MountTrip"][];
+            /** Cases */
+            cases: components["schemas"]["Sentence"][];
+            /** Tips */
+            tips: components["schemas"]["MountTip"][];
+            /** Tips Words */
+            tips_words: components["schemas"]["Sentence"];
+            /** Feet */
+            feet: number;
+            /** Spreader Kg */
+            spreader_kg: number;
+            /** Mark */
+            mark: components["schemas"]["Sentence"];
+            /** Notes */
+            notes: components["schemas"]["Sentence"][];
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+        };
+        /**
+         * MountWeight
+         * @description One counterweight on the shaft.
+         */
+        MountWeight: {
+            /** Index */
+            index: number;
+            /** Name */
+            name: string;
+            /** Position Mm */
+            position_mm: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** On Shaft */
+            on_shaft: boolean;
+        };
+        /**
+         * MountWeightChoice
+         * @description Weights that would balance the load: which, where, how much they add to the inertia.
+         */
+        MountWeightChoice: {
+            /** Label */
+            label: components["schemas"]["Sentence"];
+            /** Mass Kg */
+            mass_kg: number;
+            /** Inertia Kg M2 */
+            inertia_kg_m2: number;
+            /** Hung */
+            hung: components["schemas"]["Hung"][];
+        };
+        /**
+         * MountWind
+         * @description What a wind of some speed makes, gusts counted, and what the rule of wind says of it.
+         */
+        MountWind: {
+            /** Speed M S */
+            speed_m_s: number;
+            /** Moment Nm */
+            moment_nm: number;
+            /** Shake Px */
+            shake_px: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "ok" | "warning" | "problem";
+        };
+        /**
+         * MountWinds
+         * @description The curve of shake over wind speed; from which wind on it is felt, and which is too much; the usual one.
+         */
+        MountWinds: {
+            /** Curve */
+            curve: components["schemas"]["MountWind"][];
+            usual: components["schemas"]["MountWind"];
+            /** Usual Words */
+            usual_words: components["schemas"]["Sentence"];
+            /** Felt M S */
+            felt_m_s: number | null;
+            /** Too Much M S */
+            too_much_m_s: number | null;
+            /** Felt Px */
+            felt_px: number;
+            /** Too Much Px */
+            too_much_px: number;
+        };
+        /**
          * MovedFigure
          * @description One number before and after; None where it cannot be computed.
          */
@@ -7804,7 +7752,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
         };
         /**
          * MovedVerdict
@@ -7818,9 +7766,9 @@ export interface components {
             /** Subject */
             subject: string | null;
             /** Before */
-            before: ("holds" | "strains" | "breaks") | null;
+            before: ("ok" | "warning" | "problem") | null;
             /** After */
-            after: ("holds" | "strains" | "breaks") | null;
+            after: ("ok" | "warning" | "problem") | null;
         };
         /**
          * NightAnswer
@@ -8255,6 +8203,80 @@ export interface components {
             base: number;
         };
         /**
+         * OpticsOption
+         * @description The rig with one corrector from the shelf, or with none.
+         */
+        OpticsOption: {
+            /** Part Id */
+            part_id: string | null;
+            /** Label */
+            label: components["schemas"]["Sentence"];
+            /** Status */
+            status: string;
+            /** In Use */
+            in_use: boolean;
+            /** Focal Length Mm */
+            focal_length_mm: number;
+            /** Focal Ratio */
+            focal_ratio: number;
+            /** Pixel Scale */
+            pixel_scale: number;
+            /** Field Width Deg */
+            field_width_deg: number;
+            /** Field Height Deg */
+            field_height_deg: number;
+            /** Sampling Px */
+            sampling_px: number;
+            /** Per Pixel Gain */
+            per_pixel_gain: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "ok" | "warning" | "problem";
+            /** Suits */
+            suits: boolean;
+            /** Remark */
+            remark: components["schemas"]["Sentence"];
+            /** Change */
+            change: components["schemas"]["PatchOperation"][];
+        };
+        /**
+         * OpticsStar
+         * @description A star in the middle of a pixel: flux per pixel, brightest 1, rows from the top; and what it is made of.
+         */
+        OpticsStar: {
+            /** Fwhm Px */
+            fwhm_px: number;
+            /** Fwhm Arcsec */
+            fwhm_arcsec: number;
+            /** Flux */
+            flux: number[][];
+            /** Terms */
+            terms: components["schemas"]["OpticsStarTerm"][];
+        };
+        /**
+         * OpticsStarTerm
+         * @description One contribution to the star's size.
+         */
+        OpticsStarTerm: {
+            /** Name */
+            name: components["schemas"]["Sentence"];
+            /** Fwhm Arcsec */
+            fwhm_arcsec: number;
+            /** Fwhm Px */
+            fwhm_px: number;
+        };
+        /**
+         * OpticsView
+         * @description The whole step.
+         */
+        OpticsView: {
+            star: components["schemas"]["OpticsStar"] | null;
+            /** Options */
+            options: components["schemas"]["OpticsOption"][];
+        };
+        /**
          * OtherFootprint
          * @description Another rig's field at the same place.
          */
@@ -8472,8 +8494,8 @@ export interface components {
             /** Guided */
             guided: string;
             scores: components["schemas"]["Scores"];
-            /** Strains */
-            strains: number;
+            /** Warnings */
+            warnings: number;
             /** Trips */
             trips: number;
         };
@@ -8684,12 +8706,12 @@ export interface components {
             notes: components["schemas"]["Sentence"][];
         };
         /**
-         * Practice
-         * @description One profile for the whole bench; a rig may override single entries (`RigPractice`).
+         * Preferences
+         * @description One profile for the whole bench; a rig may override single entries (`RigPreferences`).
          *
          *     The floor does not lie above the altitude a target should reach; connector sizes are named once.
          */
-        Practice: {
+        Preferences: {
             /**
              * Pixel sampling
              * @default two_to_three_pixels
@@ -8885,7 +8907,7 @@ export interface components {
              * Target SNR
              * @default 10
              */
-            wished_snr: number;
+            target_snr: number;
             /**
              * Nights per target
              * @default 5
@@ -8980,24 +9002,24 @@ export interface components {
             connector_sizes: components["schemas"]["ConnectorSize"][];
         };
         /**
-         * PracticeChanged
-         * @description A changed practice, and the version it was changed from.
+         * PreferencesChanged
+         * @description A changed preferences, and the version it was changed from.
          */
-        PracticeChanged: {
+        PreferencesChanged: {
             /** Base */
             base: number;
-            body: components["schemas"]["Practice"];
+            body: components["schemas"]["Preferences"];
         };
         /**
-         * PracticeKept
-         * @description The practice and its version.
+         * PreferencesKept
+         * @description The preferences and its version.
          */
-        PracticeKept: {
+        PreferencesKept: {
             /** Id */
             id: string;
             /** Version */
             version: number;
-            body: components["schemas"]["Practice"];
+            body: components["schemas"]["Preferences"];
         };
         /**
          * Price
@@ -9042,19 +9064,6 @@ export interface components {
             reach_mm: number;
         };
         /**
-         * ProofView
-         * @description The frames of a rig, the newest last, and what they say together: as a sweep, and as a series, where they are one.
-         */
-        ProofView: {
-            /** Frames */
-            frames: components["schemas"]["FrameShown"][];
-            /** Together */
-            together: components["schemas"]["Sentence"][];
-            sweep: components["schemas"]["SweepTold"] | null;
-            series: components["schemas"]["SeriesTold"] | null;
-            trend: components["schemas"]["NightTrend"] | null;
-        };
-        /**
          * RankingAnswer
          * @description The night, and the best objects of it.
          */
@@ -9069,6 +9078,7 @@ export interface components {
              * Because
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -9215,6 +9225,81 @@ export interface components {
             frames: components["schemas"]["SessionFrame"][];
             /** Events */
             events: components["schemas"]["RehearsalEvent"][];
+        };
+        /**
+         * RequestTargets
+         * @description The targets a request stands for, how many months of the year each can be had, and what a rig for them is for.
+         */
+        RequestTargets: {
+            /** Names */
+            names: string[];
+            /** Months */
+            months: number[];
+            /** Purposes */
+            purposes: ("wide_field" | "nebula" | "galaxy" | "cluster" | "planetary" | "untracked")[];
+            /** Site */
+            site: string;
+        };
+        /**
+         * RequestTerms
+         * @description What a request says beside its targets and its site. Nothing said sets no limit.
+         *
+         *     `money` is new money; parts that are owned or borrowed cost nothing. `stays` and `case` name parts of the shelf by id.
+         */
+        RequestTerms: {
+            /** Budget, at most */
+            money?: number | null;
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency: string;
+            /**
+             * Bought second-hand
+             * @default false
+             */
+            second_hand: boolean;
+            /** Carried mass, at most */
+            carried_kg?: number | null;
+            /** Trips on foot, at most */
+            trips?: number | null;
+            /** Case the tube must fit */
+            case?: string | null;
+            /**
+             * Stays
+             * @default []
+             */
+            stays: string[];
+            /**
+             * Excluded
+             * @default []
+             */
+            not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
+            /**
+             * Mains power
+             * @default false
+             */
+            mains: boolean;
+            /**
+             * Through narrowband filters
+             * @default false
+             */
+            narrowband: boolean;
+            /**
+             * Mount within recommended payload
+             * @default true
+             */
+            steady: boolean;
+            /**
+             * @default {
+             *       "fit": 0.9,
+             *       "money": 0.6,
+             *       "mass": 0.4,
+             *       "speed": 0.5,
+             *       "ease": 0.4
+             *     }
+             */
+            goals: components["schemas"]["Goals"];
         };
         /**
          * RestoreAsked
@@ -9408,7 +9493,7 @@ export interface components {
             measured_spans: components["schemas"]["MeasuredSpan"][];
             site?: components["schemas"]["Site"] | null;
             /** @default {} */
-            practice: components["schemas"]["RigPractice"];
+            preferences: components["schemas"]["RigPreferences"];
             /** Plate-solved focal length, mm */
             measured_focal_length_mm?: components["schemas"]["Measurement"] | null;
             /**
@@ -9554,10 +9639,10 @@ export interface components {
             rig: components["schemas"]["Rig"];
         };
         /**
-         * RigPractice
+         * RigPreferences
          * @description What one rig does differently. Empty entries follow the profile.
          */
-        RigPractice: {
+        RigPreferences: {
             /** Sampling */
             sampling?: ("two_to_three_pixels" | "comfort_band" | "wide_field_accepts") | null;
             /** Spacing Tolerance */
@@ -9729,6 +9814,7 @@ export interface components {
              * Proof
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -9739,6 +9825,7 @@ export interface components {
              * Cure
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -9755,6 +9842,7 @@ export interface components {
              * Why Not
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -9811,7 +9899,7 @@ export interface components {
         };
         /**
          * RulePage
-         * @description What a rule checks, why, by which formula and source, which schools there are, and what mends it.
+         * @description What a rule checks, why, by which formula and source, which schools there are, and what fixes it.
          */
         RulePage: {
             /** Code */
@@ -9828,8 +9916,8 @@ export interface components {
             formula: string;
             /** Source */
             source: string;
-            /** Mend */
-            mend: string;
+            /** Fix */
+            fix: string;
             /** Limits */
             limits: components["schemas"]["LimitPage"][];
             /** Schools */
@@ -9875,7 +9963,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Says */
             says: components["schemas"]["Sentence"];
         };
@@ -10063,11 +10151,17 @@ export interface components {
         };
         /**
          * Sentence
-         * @description A sentence as it is sent: as it reads, and its template with what stands in its places.
+         * @description A sentence as it is sent: as it reads, and its template with what stands in its places. `code` is the same in every
+         *     language and wording; only what is told apart by machines has one.
          */
         Sentence: {
             /** Text */
             text: string;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
             /**
              * Template
              * @default
@@ -10110,13 +10204,14 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Lines */
             lines: components["schemas"]["Sentence"][];
             /**
              * Label
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -10136,6 +10231,7 @@ export interface components {
              * Because
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -10400,7 +10496,7 @@ export interface components {
         /**
          * Shooting
          * @description How the camera is set: its gain (the mode with the least read noise where none is chosen), and the set point of
-         *     its cooler where it is not the practice's.
+         *     its cooler where it is not the preferences'.
          */
         Shooting: {
             /** Gain setting */
@@ -10615,14 +10711,14 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Drawtube Mm */
             drawtube_mm: number | null;
             /**
              * Drawtube
              * @enum {string}
              */
-            drawtube: "holds" | "strains" | "breaks";
+            drawtube: "ok" | "warning" | "problem";
             /** Travel Mm */
             travel_mm: number | null;
             light: components["schemas"]["SensorLight"] | null;
@@ -10663,9 +10759,9 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
-            /** Breaks */
-            breaks: number;
+            verdict: "ok" | "warning" | "problem";
+            /** Problems */
+            problems: number;
             /** New */
             new: string[];
             /**
@@ -10688,7 +10784,7 @@ export interface components {
         };
         /**
          * Staged
-         * @description A first stage out of today's money, and the rest for the rig wanted later. Sums in the wish's currency.
+         * @description A first stage out of today's money, and the rest for the rig wanted later. Sums in the request's currency.
          *
          *     `survives` is what is bought today and serves in the later rig, `lost` what does not.
          */
@@ -10814,7 +10910,7 @@ export interface components {
         };
         /**
          * Supply
-         * @description What feeds the rig, and for how long it must. Without hours those of darkness count, or the practice's.
+         * @description What feeds the rig, and for how long it must. Without hours those of darkness count, or the preferences'.
          */
         Supply: {
             source?: components["schemas"]["PowerSource"] | null;
@@ -10948,7 +11044,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Label */
             label: components["schemas"]["Sentence"];
             /** Change */
@@ -10966,13 +11062,14 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Lines */
             lines: components["schemas"]["Sentence"][];
             /**
              * Because
              * @default {
              *       "text": "",
+             *       "code": "",
              *       "template": "",
              *       "parts": {}
              *     }
@@ -11007,15 +11104,15 @@ export interface components {
         };
         /**
          * Tally
-         * @description How many findings break, strain and hold: the one count of a rig, wherever it is shown.
+         * @description How many findings are problems, warnings and OK: the one count of a rig, wherever it is shown.
          */
         Tally: {
-            /** Breaks */
-            breaks: number;
-            /** Strains */
-            strains: number;
-            /** Holds */
-            holds: number;
+            /** Problem */
+            problem: number;
+            /** Warning */
+            warning: number;
+            /** Ok */
+            ok: number;
         };
         /**
          * Target
@@ -11093,7 +11190,7 @@ export interface components {
         };
         /**
          * TargetInField
-         * @description A target of the wish in a rig's field: its outline in degrees, turned from north through east, and what it counts.
+         * @description A target of the request in a rig's field: its outline in degrees, turned from north through east, and what it counts.
          */
         TargetInField: {
             /** Name */
@@ -11121,7 +11218,7 @@ export interface components {
         };
         /**
          * TargetLight
-         * @description A target by one rig, all filters together. `share` is what of the wish is there, light beyond a filter's wish not counted.
+         * @description A target by one rig, all filters together. `share` is what of the goal is there, light beyond a filter's goal not counted.
          */
         TargetLight: {
             /** Target */
@@ -11134,8 +11231,8 @@ export interface components {
             rig: string;
             /** Kept S */
             kept_s: number;
-            /** Wished S */
-            wished_s: number | null;
+            /** Goal S */
+            goal_s: number | null;
             /** Open S */
             open_s: number | null;
             /** Share */
@@ -11337,7 +11434,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Droops */
             droops: [
                 number,
@@ -11421,7 +11518,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Words */
             words: components["schemas"]["Sentence"];
             /** Day */
@@ -11558,7 +11655,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Rig Id */
             rig_id: string;
             /** Name */
@@ -11595,7 +11692,7 @@ export interface components {
              * Joint
              * @enum {string}
              */
-            joint: "holds" | "strains" | "breaks";
+            joint: "ok" | "warning" | "problem";
             /** Joint Words */
             joint_words: components["schemas"]["Sentence"];
             /** Turns */
@@ -11636,7 +11733,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "holds" | "strains" | "breaks";
+            verdict: "ok" | "warning" | "problem";
             /** Change */
             change: components["schemas"]["PatchOperation"][];
         };
@@ -11831,81 +11928,6 @@ export interface components {
                 number,
                 number
             ][];
-        };
-        /**
-         * WishTerms
-         * @description What a wish says beside its targets and its site. Nothing said sets no limit.
-         *
-         *     `money` is new money; parts that are owned or borrowed cost nothing. `stays` and `case` name parts of the shelf by id.
-         */
-        WishTerms: {
-            /** Budget, at most */
-            money?: number | null;
-            /**
-             * Currency
-             * @default EUR
-             */
-            currency: string;
-            /**
-             * Bought second-hand
-             * @default false
-             */
-            second_hand: boolean;
-            /** Carried mass, at most */
-            carried_kg?: number | null;
-            /** Trips on foot, at most */
-            trips?: number | null;
-            /** Case the tube must fit */
-            case?: string | null;
-            /**
-             * Stays
-             * @default []
-             */
-            stays: string[];
-            /**
-             * Excluded
-             * @default []
-             */
-            not_wanted: ("computer" | "guiding" | "off_axis" | "collimation" | "mono" | "colour" | "counterweights" | "alt_azimuth")[];
-            /**
-             * Mains power
-             * @default false
-             */
-            mains: boolean;
-            /**
-             * Through narrowband filters
-             * @default false
-             */
-            narrowband: boolean;
-            /**
-             * Mount within recommended payload
-             * @default true
-             */
-            steady: boolean;
-            /**
-             * @default {
-             *       "fit": 0.9,
-             *       "money": 0.6,
-             *       "mass": 0.4,
-             *       "speed": 0.5,
-             *       "ease": 0.4
-             *     }
-             */
-            goals: components["schemas"]["Goals"];
-        };
-        /**
-         * WishedTargets
-         * @description The targets a wish stands for, how many months of the year each can be had, and what a rig for them is for.
-         */
-        WishedTargets: {
-            /** Names */
-            names: string[];
-            /** Months */
-            months: number[];
-            /** Purposes */
-            purposes: ("wide_field" | "nebula" | "galaxy" | "cluster" | "planetary" | "untracked")[];
-            /** Site */
-            site: string;
         };
         /**
          * WorkedMark
@@ -12189,7 +12211,7 @@ export interface operations {
     evaluate_rig: {
         parameters: {
             query?: {
-                mends?: boolean;
+                fixes?: boolean;
                 of?: string | null;
                 /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
                 night?: string | null;
@@ -12314,7 +12336,7 @@ export interface operations {
             };
         };
     };
-    glass_view: {
+    optics_view: {
         parameters: {
             query?: {
                 /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
@@ -12336,7 +12358,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GlassView"];
+                    "application/json": components["schemas"]["OpticsView"];
                 };
             };
             /** @description Unreadable request */
@@ -12566,7 +12588,7 @@ export interface operations {
             };
         };
     };
-    load_view: {
+    mount_view: {
         parameters: {
             query?: {
                 /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
@@ -12588,7 +12610,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LoadView"];
+                    "application/json": components["schemas"]["MountView"];
                 };
             };
             /** @description Unreadable request */
@@ -12692,7 +12714,7 @@ export interface operations {
             };
         };
     };
-    guide_view: {
+    guiding_view: {
         parameters: {
             query?: {
                 /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
@@ -12714,7 +12736,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GuideView"];
+                    "application/json": components["schemas"]["GuidingView"];
                 };
             };
             /** @description Unreadable request */
@@ -13089,7 +13111,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExposeView"];
+                    "application/json": components["schemas"]["ExposureView"];
                 };
             };
             /** @description Unreadable request */
@@ -13576,7 +13598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BuildView"];
+                    "application/json": components["schemas"]["AssemblyView"];
                 };
             };
             /** @description Unreadable request */
@@ -23851,7 +23873,7 @@ export interface operations {
             };
         };
     };
-    read_practice: {
+    read_preferences: {
         parameters: {
             query?: never;
             header?: never;
@@ -23866,7 +23888,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PracticeKept"];
+                    "application/json": components["schemas"]["PreferencesKept"];
                 };
             };
             /** @description Unreadable request */
@@ -23970,7 +23992,7 @@ export interface operations {
             };
         };
     };
-    change_practice: {
+    change_preferences: {
         parameters: {
             query?: never;
             header?: never;
@@ -23979,7 +24001,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PracticeChanged"];
+                "application/json": components["schemas"]["PreferencesChanged"];
             };
         };
         responses: {
@@ -23989,7 +24011,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PracticeKept"];
+                    "application/json": components["schemas"]["PreferencesKept"];
                 };
             };
             /** @description Unreadable request */
@@ -26462,7 +26484,7 @@ export interface operations {
     rig_cost: {
         parameters: {
             query?: {
-                strains?: boolean;
+                warnings?: boolean;
                 /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
                 night?: string | null;
             };
@@ -26587,7 +26609,7 @@ export interface operations {
     shopping_csv: {
         parameters: {
             query?: {
-                strains?: boolean;
+                warnings?: boolean;
                 /** @description The night to take for tonight, 1950-01-01 to 2099-12-31 */
                 night?: string | null;
             };
@@ -27951,7 +27973,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofView"];
+                    "application/json": components["schemas"]["FramesView"];
                 };
             };
             /** @description Unreadable request */
@@ -29148,7 +29170,7 @@ export interface operations {
             };
         };
     };
-    wished_targets: {
+    request_targets: {
         parameters: {
             query?: {
                 about?: "galaxies_in_spring" | "wide_nebulae" | "planets" | "a_bit_of_all" | "list";
@@ -29169,7 +29191,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WishedTargets"];
+                    "application/json": components["schemas"]["RequestTargets"];
                 };
             };
             /** @description Unreadable request */

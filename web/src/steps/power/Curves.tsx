@@ -14,9 +14,9 @@ const WIDE = 54;
 export const DRAWS = [
   "color-mix(in srgb, var(--glass) 55%, var(--panel))",
   "color-mix(in srgb, var(--glass) 38%, var(--panel))",
-  "color-mix(in srgb, var(--holds) 42%, var(--panel))",
-  "color-mix(in srgb, var(--holds) 26%, var(--panel))",
-  "color-mix(in srgb, var(--strains) 34%, var(--panel))",
+  "color-mix(in srgb, var(--ok) 42%, var(--panel))",
+  "color-mix(in srgb, var(--ok) 26%, var(--panel))",
+  "color-mix(in srgb, var(--warning) 34%, var(--panel))",
   "color-mix(in srgb, var(--quiet) 30%, var(--panel))",
 ];
 const hourWords = (hour: number) => (hour === 0 ? "dusk" : `${fixed(hour, 0)} h`);
@@ -101,7 +101,7 @@ export function ChargeCurve({ view, chosen, choose }: ChargeProps) {
         {view.lasts_h != null && view.ends_early && (
           <ReferenceLine
             x={view.lasts_h}
-            stroke="var(--breaks)"
+            stroke="var(--problem)"
             strokeDasharray="4 3"
             label={{
               value: phrase(terms.emptyAfterLastsHH, { lasts_h: fixed(view.lasts_h, 1) }),

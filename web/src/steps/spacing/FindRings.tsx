@@ -99,7 +99,7 @@ export function FindRings({ rig, patch }: Props) {
       {answer?.proof?.text && (
         <div className="proof">
           <p>
-            <Mark verdict="breaks" size={12} /> <Says text={answer.proof} />.
+            <Mark verdict="problem" size={12} /> <Says text={answer.proof} />.
           </p>
           {answer.nearest && (
             <p className="quiet">

@@ -57,9 +57,7 @@ export function GuidePanel({ rig, view, commit, changeItem }: Props) {
         {branch && (
           <p className="num">
             <Mark
-              verdict={
-                Math.abs(error) <= branch.tolerance_mm ? "holds" : branch.setting ? "strains" : "breaks"
-              }
+              verdict={Math.abs(error) <= branch.tolerance_mm ? "ok" : branch.setting ? "warning" : "problem"}
               size={12}
             />{" "}
             <Phrase

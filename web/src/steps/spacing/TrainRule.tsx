@@ -5,7 +5,7 @@ import { MarkShape } from "../../kit/Mark";
 import { MmRule } from "../../kit/MmRule";
 import { arrow, Plot, press, useHand } from "../../kit/plot";
 import { fixed, plain } from "../../kit/quantity";
-import { usePracticeUnits } from "../../practice/usePractice";
+import { usePreferencesUnits } from "../../preferences/usePreferences";
 import { terms as common } from "../../terms/common";
 import { Phrase, phrase } from "../../terms/phrase";
 import { terms } from "../../terms/spacing";
@@ -40,7 +40,7 @@ interface Props {
 }
 
 export function TrainRule({ view, marked, onMark, onMove, onNudge, onTake, onDrop, onTray }: Props) {
-  const units = usePracticeUnits();
+  const units = usePreferencesUnits();
   const hand = useHand<Laid>({
     preview: () => undefined,
     settle: ({ index, to }) => {

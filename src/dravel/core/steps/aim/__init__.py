@@ -20,7 +20,17 @@ AIM = Step(
     question="Does the target fit the field, and is it high enough in darkness?",
     rules=rules_of(field, night),
     reads=frozenset(
-        {"path", "framings", "purposes", "site", "practice", "measured_focal_length_mm", "guide", "binning", "shooting"}
+        {
+            "path",
+            "framings",
+            "purposes",
+            "site",
+            "preferences",
+            "measured_focal_length_mm",
+            "guide",
+            "binning",
+            "shooting",
+        }
     ),
     headline=_headline,
     about=framing_figures,

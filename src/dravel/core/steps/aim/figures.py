@@ -15,7 +15,7 @@ def framing_figures(context: Context) -> Iterator[Figure]:
         return
     for framing in context.rig.framings:
         target, angle = framing.target, framing.position_angle_deg
-        fit = fit_target(target, field, angle, context.practice)
+        fit = fit_target(target, field, angle, context.preferences)
         if fit is None or target.major_arcmin is None:
             continue
         inputs = (

@@ -3,7 +3,7 @@
 from math import atan2, degrees, hypot
 from typing import Literal
 
-from dravel.core.model import Framing, Practice, Target
+from dravel.core.model import Framing, Preferences, Target
 from dravel.core.model.base import Model
 from dravel.core.model.sky import TargetSize
 from dravel.core.model.words import Text, Value, Words, text
@@ -49,7 +49,7 @@ def moved(framing: Framing, x_deg: float, y_deg: float, ra0_deg: float, dec0_deg
 
 def see(framing: Framing, field: tuple[float, float], ra0_deg: float, dec0_deg: float) -> Footprint:
     """Draw a framing of a field (width, height in degrees) on the plane around (ra0, dec0)."""
-    practice = Practice(mosaic_overlap=framing.overlap)
+    preferences = Preferences(mosaic_overlap=framing.overlap)
     corners, centres = tile_corners(framing, field), tile_centres(framing, field)
     cx, cy = project(framing.centre_ra_deg, framing.centre_dec_deg, ra0_deg, dec0_deg)
     _, up = axes(framing.position_angle_deg)
@@ -57,7 +57,7 @@ def see(framing: Framing, field: tuple[float, float], ra0_deg: float, dec0_deg: 
     step = 1 - framing.overlap
     whole = width * (1 + (framing.columns - 1) * step), height * (1 + (framing.rows - 1) * step)
     reach = whole[1] / 2 * 1.12
-    fit = fit_target(framing.target, field, framing.position_angle_deg, practice)
+    fit = fit_target(framing.target, field, framing.position_angle_deg, preferences)
     return Footprint(
         framing=framing,
         tiles=tuple(_points(tile, ra0_deg, dec0_deg) for tile in corners),
@@ -106,12 +106,15 @@ def reshaped(target: Target, end: Literal["major", "minor"], to: Point, ra0_deg:
         minor = min(minor, major)
     else:
         minor = min(length, major)
-    told = target.other_sizes
+    other_sizes = target.other_sizes
     if target.major_arcmin is not None and target.size_source != YOURS:
         source = target.size_source or "catalogue"
-        told = (TargetSize(major_arcmin=target.major_arcmin, minor_arcmin=target.minor_arcmin, source=source), *told)
+        other_sizes = (
+            TargetSize(major_arcmin=target.major_arcmin, minor_arcmin=target.minor_arcmin, source=source),
+            *other_sizes,
+        )
     change = {"major_arcmin": round(major, 2), "minor_arcmin": round(minor, 2), "position_angle_deg": angle,
-              "size_source": YOURS, "size_doubtful": False, "other_sizes": told[:8]}  # fmt: skip
+              "size_source": YOURS, "size_doubtful": False, "other_sizes": other_sizes[:8]}  # fmt: skip
     return Target.model_validate(target.model_dump() | change)
 
 
@@ -133,13 +136,13 @@ def size_words(target: Target) -> Words:
         return ""
     minor = text(" × {minor_arcmin}", minor_arcmin=Value(target.minor_arcmin, "′")) if target.minor_arcmin else ""
     source = f" ({target.size_source})" if target.size_source else ""
-    told = text(
+    sentence = text(
         "{major_arcmin}{minor}{source}", major_arcmin=Value(target.major_arcmin, "′"), minor=minor, source=source
     )
     if target.size_doubtful:
-        told = text("uncertain: {told}", told=told)
+        sentence = text("uncertain: {told}", told=sentence)
     others = "; ".join(size.words for size in target.other_sizes[:3])
-    return text("{told}; others give {others}", told=told, others=others) if others else told
+    return text("{told}; others give {others}", told=sentence, others=others) if others else sentence
 
 
 def outline(target: Target, ra0_deg: float, dec0_deg: float, points: int = 48) -> tuple[Point, ...]:

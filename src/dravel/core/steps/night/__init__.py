@@ -22,7 +22,7 @@ NIGHT = Step(
     rules=rules_of(rules),
     reads=frozenset(
         {"path", "guide", "riders", "mount", "support", "counterweights", "saddle_mm", "supply", "extras", "site"}
-        | {"practice", "binning", "measured_focal_length_mm", "measured_spans", "framings", "shooting", "purposes"}
+        | {"preferences", "binning", "measured_focal_length_mm", "measured_spans", "framings", "shooting", "purposes"}
     ),
     facts=(FACTS,),
     figures=FIGURES,

@@ -45,12 +45,12 @@ class Evenings:
     @cached_property
     def passes(self) -> tuple[tuple[int, Framing, Pass], ...]:
         """Each target with its place among the framings and its pass; none without a site or a night."""
-        site, found = self.context.rig.site, []
+        site, result = self.context.rig.site, []
         for i, framing in enumerate(self.context.rig.framings):
             day = framing.night or self.context.tonight
             if site is not None and day is not None:
-                found.append((i, framing, passing_on(framing.target, site, day, self.context.practice)))
-        return tuple(found)
+                result.append((i, framing, passing_on(framing.target, site, day, self.context.preferences)))
+        return tuple(result)
 
     @cached_property
     def flips(self) -> bool:
@@ -64,7 +64,7 @@ def stretch(seen: Pass) -> Stretch | None:
     spans = list(zip(edges[::2], edges[1::2], strict=True))
     if not spans:
         return None
-    start, end = max(spans, key=lambda one: int(one[1] - one[0]))
+    start, end = max(spans, key=lambda item: int(item[1] - item[0]))
     at = min(int(end), len(seen.usable) - 1)
     ends = "dawn" if not seen.dark[at] else "the horizon" if not seen.free[at] else "its altitude"
     return Stretch(int(start), int(end), ends)

@@ -31,7 +31,7 @@ TAKES = {"the horizon": "Local horizon", "dawn": "Dawn", "its altitude": "Target
     why="A plan is cut short when the target sets behind an obstruction.",
     formula="Σ (subs and overhead) ≤ the longest unobstructed time",
     source="spherical astronomy; common practice",
-    mend="Another night with more unobstructed time; fewer subs.",
+    fix="Another night with more unobstructed time; fewer subs.",
     lapses=True,
 )
 def plan_before_the_horizon(context: Context) -> Iterator[Judgement]:
@@ -55,11 +55,11 @@ def _moon_words(context: Context, framing: Framing) -> Words:
 
 def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pass) -> Judgement:
     takes, free = takes_h(context, framing), stretch(seen)
-    name, told = framing.target.name, integration_words(takes * 3600)
+    name, answer = framing.target.name, integration_words(takes * 3600)
     if free is None:
         judgement = Judgement(
-            "strains", text("No dark hours for the plan"), text("On {day} the target is not above the local horizon in darkness.", day=named(seen.night.day)),
-            told, "0 min", subject=name,
+            "warning", text("No dark hours for the plan"), text("On {day} the target is not above the local horizon in darkness.", "target_below_horizon", day=named(seen.night.day)),
+            answer, "0 min", subject=name,
         )  # fmt: skip
         return with_attempts(judgement, _later(context, site, index, framing, takes))
     start, end = (time_at(site, seen, slot) for slot in (free.start, free.end))
@@ -68,28 +68,38 @@ def _placed(context: Context, site: Site, index: int, framing: Framing, seen: Pa
     if takes <= free.hours:
         latest = time_at(site, seen, free.end - takes * 60 / STEP_MIN)
         words = text(
-            "{there}; the plan takes {told} elapsed: start by {latest}.", there=there, told=told, latest=latest
+            "{there}; the plan takes {told} elapsed: start by {latest}.",
+            "start_by",
+            there=there,
+            told=answer,
+            latest=latest,
         )
-        return Judgement("holds", text("Plan fits the night"), words, told, measure, subject=name)
+        return Judgement("ok", text("Plan fits the night"), words, answer, measure, subject=name)
     dark = seen.night.hours(seen.dark)
     if takes > dark and framing.night is None:
         nights = takes / free.hours
         words = text(
             "{there}; the plan takes {told} elapsed: {nights} nights like this.",
+            "plan_takes_elapsed_nights",
             there=there,
-            told=told,
+            told=answer,
             nights=Value(nights, digits=1),
         )
-        return Judgement("holds", text("Plan takes several nights"), words, told, measure, subject=name)
+        return Judgement("ok", text("Plan takes several nights"), words, answer, measure, subject=name)
     words = text(
         "{there}, ended by {ends}; the plan takes {told} elapsed, of {dark} dark hours.",
         there=there,
         ends=free.ends,
-        told=told,
+        told=answer,
         dark=Value(dark, digits=1),
     )
     judgement = Judgement(
-        "strains", text("{TAKES} ends the plan early", TAKES=TAKES[free.ends]), words, told, measure, subject=name
+        "warning",
+        text("{TAKES} ends the plan early", "ends_plan_early", TAKES=TAKES[free.ends]),
+        words,
+        answer,
+        measure,
+        subject=name,
     )
     return with_attempts(judgement, _fits_in(context, site, index, framing, free, takes))
 
@@ -104,7 +114,8 @@ def _fits_in(
     )
     counts = " + ".join(str(block.count) for block in blocks)
     yield Attempt(
-        text("Set sub count to {counts}", counts=counts), (Edit("replace", ("framings", index, "plan"), blocks),)
+        text("Set sub count to {counts}", "set_sub_count", counts=counts),
+        (Edit("replace", ("framings", index, "plan"), blocks),),
     )
 
 
@@ -115,10 +126,10 @@ def _later(context: Context, site: Site, index: int, framing: Framing, takes: fl
         return
     for k in range(1, LATER_DAYS + 1):
         other = day + timedelta(days=k)
-        free = stretch(passing_on(framing.target, site, other, context.practice))
+        free = stretch(passing_on(framing.target, site, other, context.preferences))
         if free is not None and free.hours >= takes:
             yield Attempt(
-                text("Set the night to {other}", other=named(other)),
+                text("Set the night to {other}", "set_night", other=named(other)),
                 (Edit("replace", ("framings", index, "night"), other),),
             )
             return
@@ -131,7 +142,7 @@ def _later(context: Context, site: Site, index: int, framing: Framing, takes: fl
     why="A flip during a sub loses the sub; waiting loses time.",
     formula="longest sub + flip's delay − tracking past the meridian ≤ 10 min",
     source="geometry of the axes; 10 min is a default threshold",
-    mend="Shorter subs.",
+    fix="Shorter subs.",
     limits=(IDLE,),
 )
 def subs_at_the_meridian(context: Context) -> Iterator[Judgement]:
@@ -151,7 +162,7 @@ def subs_at_the_meridian(context: Context) -> Iterator[Judgement]:
         ),
     )
     verdict = IDLE.verdict(idle)
-    title = text("Meridian flip OK") if verdict == "holds" else text("Long wait before the flip")
+    title = text("Meridian flip OK") if verdict == "ok" else text("Long wait before the flip")
     by_hand = "" if context.rig.mount.goto else text(" This mount is flipped by hand.")
     reason = text(
         "Transits: {times}. Subs {flip_sub}; the mount tracks {past_meridian} past the meridian and flips from {flips_after} after it: up to {idle} idle.{by_hand}",
@@ -163,7 +174,7 @@ def subs_at_the_meridian(context: Context) -> Iterator[Judgement]:
         by_hand=by_hand,
     )
     judgement = Judgement(verdict, title, reason, IDLE.words, Value(idle * 60, form="time"), ("night.flip_idle_min",))
-    shorter = ((IDLE.strains or 0.0) - context.value("flips_after") + context.value("past_meridian")) * 60
+    shorter = ((IDLE.warning or 0.0) - context.value("flips_after") + context.value("past_meridian")) * 60
     yield with_attempts(judgement, (planned_sub(shorter, context.rig),) if shorter > 0 else ())
 
 

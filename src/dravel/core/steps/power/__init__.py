@@ -35,7 +35,7 @@ POWER = Step(
             "site",
             "shooting",
         }
-        | {"practice"}
+        | {"preferences"}
     ),
     facts=(FACTS,),
     figures=FIGURES,

@@ -39,26 +39,26 @@ def carried(rig: Rig, draws: tuple[energy.Draw, ...]) -> tuple[Carrying, ...]:
     cables = [cable for cable in rig.supply.cables if cable.carries == "power"]
     by_key = {part_key(cable): cable for cable in cables}
     runs = {key: run_of(rig, cable) for key, cable in by_key.items()}
-    fed = {key: [one for one in draws if run and one.key in run.feeds] for key, run in runs.items()}
+    fed = {key: [draw for draw in draws if run and draw.key in run.feeds] for key, run in runs.items()}
     trunk = next((key for key in by_key if _is_trunk(runs[key])), None)
     if trunk is not None:
-        elsewhere = {one.key for ones in fed.values() for one in ones}
-        fed[trunk] = [one for one in draws if one.key not in elsewhere]
+        elsewhere = {item.key for ones in fed.values() for item in ones}
+        fed[trunk] = [draw for draw in draws if draw.key not in elsewhere]
     behind = {key: _ahead(key, runs, by_key) for key in by_key}
-    told = []
+    lines = []
     for key, cable in by_key.items():
         # A cable carries what hangs on it and on every cable that is plugged in behind it.
-        on_it = [one for other in by_key if key in (other, *behind[other]) for one in fed[other]]
+        on_it = [item for other in by_key if key in (other, *behind[other]) for item in fed[other]]
         known = bool(fed[key]) or key == trunk or any(key in behind[other] for other in by_key)
-        told.append(
+        lines.append(
             Carrying(
                 cable,
                 tuple(by_key[other] for other in behind[key]),
-                tuple(one.name for one in fed[key]),
-                sum(one.peak_w for one in on_it) if known else None,
+                tuple(item.name for item in fed[key]),
+                sum(item.peak_w for item in on_it) if known else None,
             )
         )
-    return tuple(told)
+    return tuple(lines)
 
 
 def _is_trunk(run: CableRun | None) -> bool:
@@ -67,19 +67,19 @@ def _is_trunk(run: CableRun | None) -> bool:
 
 def _ahead(key: str, runs: dict[str, CableRun | None], by_key: dict[str, Cable]) -> tuple[str, ...]:
     """The cables between the supply and a cable, nearest the supply first; a ring of cables is cut where it closes."""
-    found: list[str] = []
+    results: list[str] = []
     run = runs[key]
-    while run is not None and run.behind in by_key and run.behind not in (key, *found):
-        found.insert(0, run.behind)
+    while run is not None and run.behind in by_key and run.behind not in (key, *results):
+        results.insert(0, run.behind)
         run = runs[run.behind]
-    return tuple(found)
+    return tuple(results)
 
 
 def lost_v(way: tuple[Cable, ...], carrying: tuple[Carrying, ...], volts: float) -> float | None:
     """Voltage lost from the supply to the end of a way, V; None when a conductor or a load on it is not known."""
     total = 0.0
     for cable in way:
-        peak = next((one.peak_w for one in carrying if one.cable is cable), None)
+        peak = next((item.peak_w for item in carrying if item.cable is cable), None)
         lost = energy.voltage_drop_v(cable, peak / volts) if peak is not None else None
         if lost is None:
             return None

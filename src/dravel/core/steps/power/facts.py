@@ -9,7 +9,7 @@ from functools import cached_property
 from dravel.core.engine.context import Context
 from dravel.core.engine.known import Known
 from dravel.core.engine.step import FactSource
-from dravel.core.model import Accessory, Camera, DewHeater, GuideScope, Part, Practice, Rig, Telescope
+from dravel.core.model import Accessory, Camera, DewHeater, GuideScope, Part, Preferences, Rig, Telescope
 from dravel.core.model.inventory import parts_of
 from dravel.core.model.words import Value, Words, month, text
 from dravel.core.physics import dew, energy
@@ -28,13 +28,13 @@ class Powering:
     """Consumers, source, cables and dew, each computed when first asked for."""
 
     rig: Rig
-    practice: Practice
+    preferences: Preferences
     tonight: date | None
 
     @classmethod
     def of(cls, context: Context) -> "Powering":
         """The power of a rig on its night."""
-        return cls(context.rig, context.practice, context.tonight)
+        return cls(context.rig, context.preferences, context.tonight)
 
     def parts(self) -> Iterator[Part]:
         """Everything of the rig that may draw power."""
@@ -54,7 +54,7 @@ class Powering:
             return site.month_c[self.day.month - 1], text("{site} in {month}", site=site.name, month=month(self.day))
         if site is not None and site.night_temperature_c is not None:
             return site.night_temperature_c, site.name
-        return self.practice.night_temperature_c, "Preferences (site: not specified)"
+        return self.preferences.night_temperature_c, "Preferences (site: not specified)"
 
     @cached_property
     def humidity(self) -> tuple[float, Words]:
@@ -62,42 +62,42 @@ class Powering:
         site = self.rig.site
         if site is not None and site.humidity is not None and site.humidity > 0:
             return site.humidity, site.name
-        return self.practice.humidity, "Preferences (site: not specified)"
+        return self.preferences.humidity, "Preferences (site: not specified)"
 
     @cached_property
     def hours(self) -> tuple[float, Words]:
-        """How long everything is on: as set, else the dark hours of the night, else the practice's."""
+        """How long everything is on: as set, else the dark hours of the night, else the preferences'."""
         if self.rig.supply.hours is not None:
             return self.rig.supply.hours, "as set"
         day = self.day
         if self.rig.site is not None and day is not None:
             night = night_of(self.rig.site, day)
-            dark = night.hours(night.dark(self.practice.darkness))
+            dark = night.hours(night.dark(self.preferences.darkness))
             if dark > 0:
-                more = self.practice.setup_hours + self.practice.flats_hours
-                beside = text(" and {more} beside", more=Value(more, form="long")) if more else ""
+                more = self.preferences.setup_hours + self.preferences.flats_hours
+                beside = text(", plus {more} for setup and packing", more=Value(more, form="long")) if more else ""
                 return dark + more, text("dark hours of {day}{beside}", day=named(day), beside=beside)
-        return self.practice.night_hours, "practice"
+        return self.preferences.night_hours, "assumed (Preferences)"
 
     @cached_property
     def draws(self) -> tuple[energy.Draw, ...]:
         """Everything that draws, largest first."""
         air = self.temperature[0]
-        cooling = max(0.0, air - self.rig.set_point_c(self.practice))
-        found = [
-            energy.draw_of(part, cooling_k=cooling, heater_duty=self.practice.heater_duty) for part in self.parts()
+        cooling = max(0.0, air - self.rig.set_point_c(self.preferences))
+        results = [
+            energy.draw_of(part, cooling_k=cooling, heater_duty=self.preferences.heater_duty) for part in self.parts()
         ]
-        return tuple(sorted((one for one in found if one is not None), key=lambda one: -one.mean_w))
+        return tuple(sorted((item for item in results if item is not None), key=lambda item: -item.mean_w))
 
     @cached_property
     def mean_w(self) -> float:
         """Watts on average."""
-        return sum(one.mean_w for one in self.draws)
+        return sum(draw.mean_w for draw in self.draws)
 
     @cached_property
     def peak_w(self) -> float:
         """Watts when everything is at its worst at once."""
-        return sum(one.peak_w for one in self.draws)
+        return sum(draw.peak_w for draw in self.draws)
 
     @cached_property
     def volts(self) -> float | None:
@@ -115,10 +115,10 @@ class Powering:
         """From the supply along the cables that lose most together; empty when none can be told."""
         if not self.volts:
             return ()
-        lost = {id(one): lost_v(one.way, self.cabling, self.volts) for one in self.cabling}
-        known = [one for one in self.cabling if lost[id(one)] is not None]
-        worst = max(known, key=lambda one: lost[id(one)] or 0.0, default=None)
-        return () if worst is None else tuple(one for one in self.cabling if one.cable in worst.way)
+        lost = {id(item): lost_v(item.way, self.cabling, self.volts) for item in self.cabling}
+        known = [item for item in self.cabling if lost[id(item)] is not None]
+        worst = max(known, key=lambda item: lost[id(item)] or 0.0, default=None)
+        return () if worst is None else tuple(item for item in self.cabling if item.cable in worst.way)
 
     @cached_property
     def condenses(self) -> tuple[float, Words]:
@@ -158,8 +158,8 @@ class Powering:
         return tuple((plug, count, ends[plug.casefold()]) for plug, count in asked.items())
 
     def dews_over(self, margin_k: float) -> bool:
-        """Whether the main glass will fog: nearer to the dew point than the practice wants, and not heated."""
-        return margin_k < self.practice.dew_margin_k and not self.heated
+        """Whether the main glass will fog: nearer to the dew point than the preferences wants, and not heated."""
+        return margin_k < self.preferences.dew_margin_k and not self.heated
 
     @cached_property
     def glasses(self) -> tuple[tuple[str, float, bool], ...]:
@@ -171,13 +171,13 @@ class Powering:
         scopes = [placed.part for placed in self.rig.riders if isinstance(placed.part, GuideScope)]
         sizes = [(part.name, part.used("aperture_mm") or 0.0) for part in (*fronts, *scopes)]
         bands = sorted(p.part.aperture_mm for p in self.rig.riders if isinstance(p.part, DewHeater))
-        told = []
+        lines = []
         for name, size in sorted(sizes, key=lambda one: -one[1]):
             fits = next((band for band in bands if size <= band <= LOOSEST * size), None)
             if fits is not None:
                 bands.remove(fits)
-            told.append((name, size, fits is not None))
-        return tuple(told)
+            lines.append((name, size, fits is not None))
+        return tuple(lines)
 
     @cached_property
     def shielded(self) -> bool:
@@ -208,7 +208,7 @@ NAMES = (
 def _gather(known: Known, context: Context) -> None:
     """Put the power values into `known`, or why they are not known."""
     power = context.of(Powering)
-    source, practice = power.rig.supply.source, power.practice
+    source, preferences = power.rig.supply.source, power.preferences
     air, said = power.temperature
     known.put("air", "θ", "night temperature", air, "°C", said)
     known.put("humidity", "h", "humidity", power.humidity[0], "", power.humidity[1])
@@ -219,9 +219,9 @@ def _gather(known: Known, context: Context) -> None:
     if not power.draws:
         known.lack("no power consumption specified", *NAMES[:10], *NAMES[13:])
         return
-    told = [(one.mean_w, f"{one.name}{', ' if one.note else ''}{one.note}") for one in power.draws]
-    known.put_list("draws", "p", "average power", "W", told)
-    known.put_list("peaks", "p̂", "peak power", "W", [(one.peak_w, one.name) for one in power.draws])
+    lines = [(draw.mean_w, f"{draw.name}{', ' if draw.note else ''}{draw.note}") for draw in power.draws]
+    known.put_list("draws", "p", "average power", "W", lines)
+    known.put_list("peaks", "p̂", "peak power", "W", [(draw.peak_w, draw.name) for draw in power.draws])
     known.put("peak_w", "p̂", "peak power", power.peak_w, "W", "all peaks together")
     known.put("hours_on", "t", "hours on", power.hours[0], "h", power.hours[1])
     if source is None:
@@ -242,8 +242,8 @@ def _gather(known: Known, context: Context) -> None:
             for c in way
         ]
         known.put_list("way_ohm_km", "R", "resistance of the conductor", "Ω/km", ohms)
-        told = [(c.peak_w or 0.0, ", ".join(c.feeds) or "its consumers") for c in way]
-        known.put_list("way_peak", "p̂", "peak current", "W", told)
+        lines = [(c.peak_w or 0.0, ", ".join(c.feeds) or "its consumers") for c in way]
+        known.put_list("way_peak", "p̂", "peak current", "W", lines)
     if source.mains:
         known.lack("mains: unlimited", "energy", "usable_share", "cold", "reserve")
         return
@@ -258,7 +258,7 @@ def _gather(known: Known, context: Context) -> None:
         "",
         text("{x} at {air}", x=source.chemistry.replace("_", " "), air=Value(air, "°C", 0)),
     )
-    known.put("reserve", "z", "reserve", practice.energy_reserve, "", "practice")
+    known.put("reserve", "z", "reserve", preferences.energy_reserve, "", "assumed (Preferences)")
 
 
 FACTS = FactSource(NAMES, _gather)

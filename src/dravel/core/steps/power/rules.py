@@ -20,10 +20,12 @@ MOST = 3
 
 def _sources(context: Context, least_wh: float) -> Iterator[Attempt]:
     now = context.rig.supply.source
-    found = [p for p in ready_parts(context, PowerSource) if not p.mains and (p.energy_wh or 0) > least_wh]
-    for part in sorted(found, key=lambda p: p.energy_wh or 0)[:MOST]:
+    results = [p for p in ready_parts(context, PowerSource) if not p.mains and (p.energy_wh or 0) > least_wh]
+    for part in sorted(results, key=lambda p: p.energy_wh or 0)[:MOST]:
         label = (
-            text("Add the {part}", part=part.name) if now is None else text("Replace with the {part}", part=part.name)
+            text("Add the {part}", "add", part=part.name)
+            if now is None
+            else text("Replace with the {part}", "replace", part=part.name)
         )
         yield Attempt(label, (Edit("replace", ("supply", "source"), part),))
     for part in ready_parts(context, PowerSource):
@@ -38,7 +40,7 @@ def _sources(context: Context, least_wh: float) -> Iterator[Attempt]:
     why="An empty battery ends the session; in the cold sooner.",
     formula="p̄ · t ≤ Q · u · k · (1 − z)",
     source="definition; capacity in the cold is an estimate (order of magnitude)",
-    mend="A larger battery, fewer hours, or mains.",
+    fix="A larger battery, fewer hours, or mains.",
     needs=("mean_w", "hours_on"),
     limits=(ENERGY,),
 )
@@ -49,14 +51,14 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     figures = ("power.energy_needed_wh", "power.energy_had_wh", "power.hours_left_h")
     if source is None:
         judgement = Judgement(
-            "strains", text("No power supply"), text("Required {needed} over {hours}.", needed=Value(needed, 'Wh', 0), hours=Value(power.hours[0], form='long')), "a supply",
+            "warning", text("No power supply", "no_power_supply"), text("Required {needed} over {hours}.", needed=Value(needed, 'Wh', 0), hours=Value(power.hours[0], form='long')), "a supply",
             Value(needed, 'Wh', 0), figures,
         )  # fmt: skip
         yield with_attempts(judgement, _sources(context, 0.0))
         return
     if source.mains:
         yield Judgement(
-            "holds",
+            "ok",
             text("Mains power OK"),
             text("Average {mean_w}.", mean_w=Value(power.mean_w, "W", 0)),
             "mains",
@@ -68,7 +70,7 @@ def night_energy(context: Context) -> Iterator[Judgement]:
         return
     had, lasts = context.value("had_wh"), context.value("power.hours_left_h")
     verdict = ENERGY.times(needed, "Wh").verdict(had)
-    title = text("Battery OK") if verdict == "holds" else text("Battery too small")
+    title = text("Battery OK") if verdict == "ok" else text("Battery too small")
     reason = text(
         "Required {needed} over {hours} ({hours_2}); the {source} provides {had} at {temperature} after reserve: {lasts}.",
         needed=Value(needed, "Wh", 0),
@@ -82,7 +84,7 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     limit = text(
         "warning < {hours}, problem < {short}",
         hours=Value(power.hours[0], form="long"),
-        short=Value(power.hours[0] * (ENERGY.breaks or 0.0), form="long"),
+        short=Value(power.hours[0] * (ENERGY.problem or 0.0), form="long"),
     )
     judgement = Judgement(verdict, title, reason, limit, Value(lasts, form="long"), figures)
     shorter = Attempt(
@@ -99,7 +101,7 @@ def night_energy(context: Context) -> Iterator[Judgement]:
     why="A fuse or the battery protection trips and ends the session.",
     formula="p̂ / U ≤ I_max",
     source="Ohm's law",
-    mend="A stronger power supply, or mains.",
+    fix="A stronger power supply, or mains.",
     needs=("peak_w", "volts", "max_a"),
     limits=(PEAK,),
 )
@@ -107,7 +109,7 @@ def peak_current(context: Context) -> Iterator[Judgement]:
     """P2: peak current over supply or fuse."""
     current, most = context.value("peak_a"), context.value("max_a")
     verdict = PEAK.times(most, "A").verdict(current)
-    title = text("Peak current OK") if verdict == "holds" else text("Peak current too high")
+    title = text("Peak current OK") if verdict == "ok" else text("Peak current too high")
     reason = text("{peak_w} at {volts}.", peak_w=context.shown("peak_w"), volts=context.shown("volts"))
     judgement = Judgement(
         verdict, title, reason, PEAK.times(most, "A").words, Value(current, "A", 1), ("power.peak_a",)
@@ -118,9 +120,9 @@ def peak_current(context: Context) -> Iterator[Judgement]:
 def _stronger(context: Context, least_a: float) -> Iterator[Attempt]:
     """Sources that give more current, of the kind there is first."""
     now = context.rig.supply.source
-    found = [part for part in ready_parts(context, PowerSource) if (part.max_a or 0) > least_a]
-    for part in sorted(found, key=lambda p: (p.mains != bool(now and now.mains), p.max_a or 0))[:MOST]:
-        yield Attempt(text("Add the {part}", part=part.name), (Edit("replace", ("supply", "source"), part),))
+    results = [part for part in ready_parts(context, PowerSource) if (part.max_a or 0) > least_a]
+    for part in sorted(results, key=lambda p: (p.mains != bool(now and now.mains), p.max_a or 0))[:MOST]:
+        yield Attempt(text("Add the {part}", "add", part=part.name), (Edit("replace", ("supply", "source"), part),))
 
 
 @rule(
@@ -130,7 +132,7 @@ def _stronger(context: Context, least_a: float) -> Iterator[Attempt]:
     why="Mounts stall and cameras fail below 11 V, long before the battery is empty.",
     formula="ΔU = Σ 2 · L · R · I ≤ 5% of U",
     source="IEC 60228 conductor resistance; 5% is common practice",
-    mend="A thicker or shorter cable.",
+    fix="A thicker or shorter cable.",
     needs=("volts", "drop"),
     limits=(DROP,),
 )
@@ -139,24 +141,33 @@ def voltage_drop(context: Context) -> Iterator[Judgement]:
     volts, drop = context.value("volts"), context.value("drop")
     way = context.of(Powering).worst_way
     verdict = DROP.verdict(drop / volts)
-    title = text("Voltage drop OK") if verdict == "holds" else text("Voltage drop too large")
-    told = joined(
+    title = text("Voltage drop OK") if verdict == "ok" else text("Voltage drop too large")
+    sentence = joined(
         " and ",
         (
-            text("{peak_a} through the {cable}", peak_a=Value((one.peak_w or 0) / volts, "A", 1), cable=one.cable.name)
-            for one in way
+            text(
+                "{peak_a} through the {cable}",
+                "through",
+                peak_a=Value((item.peak_w or 0) / volts, "A", 1),
+                cable=item.cable.name,
+            )
+            for item in way
         ),
     )
     reason = text(
         "{drop} of {volts}: {told}; {volts_2} at the consumer.",
         drop=Value(drop, "V", 2),
         volts=Value(volts, "V"),
-        told=told,
+        told=sentence,
         volts_2=Value(volts - drop, "V", 1),
     )
-    unsaid = [one.cable.name for one in context.of(Powering).cabling if one.peak_w is None]
+    unsaid = [item.cable.name for item in context.of(Powering).cabling if item.peak_w is None]
     if unsaid:
-        reason += text(" Not judged: the {unsaid} has no consumer assigned.", unsaid=joined(" and the ", unsaid))
+        reason += text(
+            " Not judged: the {unsaid} has no consumer assigned.",
+            "cable_unassigned",
+            unsaid=joined(" and the ", unsaid),
+        )
     judgement = Judgement(
         verdict,
         title,
@@ -176,7 +187,7 @@ def _cables(context: Context) -> Iterator[Attempt]:
     def lost(cable: Cable, peak: float | None) -> float:
         return energy.voltage_drop_v(cable, (peak or 0.0) / volts) or 0.0
 
-    worst = max(power.worst_way, key=lambda one: lost(one.cable, one.peak_w))
+    worst = max(power.worst_way, key=lambda item: lost(item.cable, item.peak_w))
     now, names = lost(worst.cable, worst.peak_w), {cable.id for cable in laid}
     at = next(i for i, cable in enumerate(laid) if cable is worst.cable)
     for part in context.shelf:
@@ -187,7 +198,7 @@ def _cables(context: Context) -> Iterator[Attempt]:
             runs = tuple(_renamed(run, key, other) for run in context.rig.supply.runs)
             swap = Edit("replace", ("supply", "cables", at), part)
             yield Attempt(
-                text("Replace the cable with the {part}", part=part.name),
+                text("Replace the cable with the {part}", "replace_cable", part=part.name),
                 (swap, Edit("replace", ("supply", "runs"), runs)) if runs else (swap,),
             )
 
@@ -205,7 +216,7 @@ def _renamed(run: CableRun, key: str, other: str) -> CableRun:
     why="A missing outlet is noticed in the dark.",
     formula="consumers ≤ outlets, by kind",
     source="counting",
-    mend="A power box or a hub.",
+    fix="A power box or a hub.",
     needs=("mean_w",),
 )
 def outlets(context: Context) -> Iterator[Judgement]:
@@ -216,7 +227,7 @@ def outlets(context: Context) -> Iterator[Judgement]:
     if not any(wanted.values()):
         return
     short = {name: count - had.get(name, 0) for name, count in wanted.items() if count > had.get(name, 0)}
-    told = joined(
+    sentence = joined(
         "; ",
         (
             text(
@@ -232,11 +243,11 @@ def outlets(context: Context) -> Iterator[Judgement]:
     title = text("Outlets OK") if not short else text("Outlets missing")
     missing = sum(short.values())
     judgement = Judgement(
-        "strains" if short else "holds",
+        "warning" if short else "ok",
         title,
-        text("{told}.", told=told),
+        text("{told}.", told=sentence),
         text("one outlet each"),
-        text("{missing} missing", missing=missing) if short else "enough",
+        text("{missing} missing", "missing", missing=missing) if short else "enough",
     )
     yield with_attempts(judgement, _hubs(context))
 
@@ -250,10 +261,12 @@ def _hubs(context: Context) -> Iterator[Attempt]:
     hubs = [part for part in ready_parts(context, Rider) if part.ports]
     place = ("riders", len(context.rig.riders))
     for part in hubs:
-        yield Attempt(text("Add the {part}", part=part.name), (Edit("add", place, Placed(part=part, off_mm=90)),))
+        yield Attempt(
+            text("Add the {part}", "add", part=part.name), (Edit("add", place, Placed(part=part, off_mm=90)),)
+        )
     if len(hubs) > 1:
         both = tuple(Edit("add", place, Placed(part=part, off_mm=90)) for part in hubs)
-        yield Attempt(text("Add the {hubs}", hubs=joined(" and the ", (part.name for part in hubs))), both)
+        yield Attempt(text("Add the {hubs}", "add", hubs=joined(" and the ", (part.name for part in hubs))), both)
 
 
 @rule(
@@ -263,7 +276,7 @@ def _hubs(context: Context) -> Iterator[Attempt]:
     why="Optics under the open sky cool below air temperature and fog at the dew point.",
     formula="θ − κ − θ_d (θ_f, over ice, below 0 °C) against the margin in Preferences",
     source="Alduchov & Eskridge 1996; radiative cooling of the optics is an estimate (order of magnitude)",
-    mend="A dew heater or a dew shield.",
+    fix="A dew heater or a dew shield.",
     needs=("air", "dew_point"),
     lapses=True,
 )
@@ -273,25 +286,25 @@ def dew_margin(context: Context) -> Iterator[Judgement]:
     if telescope is None:
         return
     margin, (point, what) = context.value("power.dew_margin_k"), power.condenses
-    wanted = context.practice.dew_margin_k
+    wanted = context.preferences.dew_margin_k
     for name, size, heated in power.glasses:
         bare = margin < wanted and not heated
         main = name == telescope.name
         if not main and not bare:
             continue  # a guide scope is told of only where it will fog
-        verdict: Verdict = "strains" if bare else "holds"
+        verdict: Verdict = "warning" if bare else "ok"
         fog = text("Dew") if what == "dew" else text("Frost")
         title = (
-            text("{fog} expected", fog=fog)
+            text("{fog} expected", "expected", fog=fog)
             if bare
             else text("Dew heater OK", what=what)
             if margin < wanted
             else text("Dew margin OK")
         )
         reason = text(
-            "Dew point {point} at {humidity} humidity; optics at {glass}."
-            if what == "dew"
-            else "Frost point {point} at {humidity} humidity; optics at {glass}.",
+            "{fog} point {point} at {humidity} humidity; optics at {glass}.",
+            f"{what}_point",
+            fog=fog,
             point=Value(point, "°C", 0),
             humidity=Value(power.humidity[0], form="share"),
             glass=Value(point + margin, "°C", 0),
@@ -314,13 +327,13 @@ def _bands(context: Context, telescope: Telescope, size_mm: float) -> Iterator[A
     place = ("riders", len(context.rig.riders))
     for part in sorted(bands, key=lambda part: part.aperture_mm)[:2]:
         lay = Edit("add", place, Placed(part=part, along_mm=front))
-        yield Attempt(text("Add the {part}", part=part.name), (lay,))
+        yield Attempt(text("Add the {part}", "add", part=part.name), (lay,))
         # A band draws all night: where the battery then ends early, a larger one comes with it.
         for source in _sources(context, _wh(context.rig.supply.source)):
-            yield Attempt(text("Add the {part}", part=part.name), (lay, *source.edits), then=source.changes)
+            yield Attempt(text("Add the {part}", "add", part=part.name), (lay, *source.edits), then=source.changes)
     for shield in ready_parts(context, Accessory):
         if shield.function == "dew_shield":
-            yield Attempt(text("Add the {shield}", shield=shield.name), (Edit("add", ("extras", 0), shield),))
+            yield Attempt(text("Add the {shield}", "add", shield=shield.name), (Edit("add", ("extras", 0), shield),))
 
 
 @rule(
@@ -330,7 +343,7 @@ def _bands(context: Context, telescope: Telescope, size_mm: float) -> Iterator[A
     why="Mains on wet ground can kill; a short-circuited lithium battery burns.",
     formula="source = mains, or lithium",
     source="common practice; local electrical codes and manufacturer's instructions apply",
-    mend="A residual-current device and weatherproof connections; a licensed electrician for fixed wiring.",
+    fix="A residual-current device and weatherproof connections; a licensed electrician for fixed wiring.",
 )
 def cautions(context: Context) -> Iterator[Judgement]:
     """P6: mains outdoors; what batteries ask for."""
@@ -340,16 +353,22 @@ def cautions(context: Context) -> Iterator[Judgement]:
     if source.mains:
         words = text(
             "Outdoors only through a residual-current device, with weatherproof connections, per local electrical code; "
-            "fixed wiring is for a licensed electrician."
+            "fixed wiring is for a licensed electrician.",
+            "residual_current_device",
         )
-        yield Judgement("strains", text("Mains outdoors"), words, text("local electrical code"), "mains")
+        yield Judgement("warning", text("Mains outdoors"), words, text("local electrical code"), "mains")
         return
     if source.max_a is None:
-        words = text("Maximum current not specified: fuse near the battery for the thinnest cable.")
+        words = text(
+            "Maximum current not specified: fuse near the battery for the thinnest cable.", "fuse_near_battery"
+        )
     elif source.chemistry == "lead":
-        words = text("Fuse near the terminals; keep upright and ventilated while charging.")
+        words = text("Fuse near the terminals; keep upright and ventilated while charging.", "upright_and_ventilated")
     else:
-        words = text("Charge within the specified temperatures, use a fuse, and no home-made pack without protection.")
+        words = text(
+            "Charge within the specified temperatures, use a fuse, and no home-made pack without protection.",
+            "no_home_made_pack",
+        )
     yield Judgement(
-        "holds", text("Battery safety"), words, text("manufacturer's instructions"), source.chemistry.replace("_", " ")
+        "ok", text("Battery safety"), words, text("manufacturer's instructions"), source.chemistry.replace("_", " ")
     )

@@ -103,12 +103,12 @@ def power_view(context: Context) -> PowerView:
         peak_a=known.get("peak_a"),
         consumers=tuple(
             PowerConsumer(
-                key=one.key, name=one.name, kind=one.kind, mean_w=one.mean_w, peak_w=one.peak_w,
-                share=one.mean_w / mean if mean else 0.0, wh=one.mean_w * hours_on, note=one.note,
+                key=draw.key, name=draw.name, kind=draw.kind, mean_w=draw.mean_w, peak_w=draw.peak_w,
+                share=draw.mean_w / mean if mean else 0.0, wh=draw.mean_w * hours_on, note=draw.note,
             )
-            for one in power.draws
+            for draw in power.draws
         ),
-        cables=tuple(_cable(power, one) for one in power.cabling),
+        cables=tuple(_cable(power, item) for item in power.cabling),
         outlets=tuple(PowerOutlets(name=titles[k], wanted=n, had=had[k], short=n > had[k]) for k, n in wanted.items()),
         plugs=tuple(PowerOutlets(name=name, wanted=n, had=has, short=n > has) for name, n, has in power.plugs),
         air_c=_told(air),
@@ -156,14 +156,14 @@ def _told(values: "np.ndarray[tuple[int, ...], np.dtype[np.float64]]") -> tuple[
 
 
 def _notes(rig: Rig, draws: tuple[energy.Draw, ...]) -> tuple[Words, ...]:
-    told: list[Words] = []
+    phrases: list[Words] = []
     source = rig.supply.source
     if source is None:
-        told.append("No power supply yet.")
+        phrases.append("No power supply yet.")
     elif source.voltage_v is None:
-        told.append(text("{source}: voltage not specified, so currents and losses are unknown.", source=source.name))
+        phrases.append(text("{source}: voltage not specified, so currents and losses are unknown.", source=source.name))
     if source is not None and not source.mains and source.energy_wh is None:
-        told.append(text("{source}: capacity not specified, so run time is unknown.", source=source.name))
+        phrases.append(text("{source}: capacity not specified, so run time is unknown.", source=source.name))
     if not draws:
-        told.append("No part has a power consumption specified.")
-    return tuple(told)
+        phrases.append("No part has a power consumption specified.")
+    return tuple(phrases)

@@ -29,7 +29,7 @@ SPACING = Step(
     question="Do all connections fit, is back focus right, and does it reach focus without vignetting?",
     rules=rules_of(lengths, joints, focus, off_axis),
     reads=frozenset(
-        {"path", "binning", "guide", "measured_spans", "framings", "practice", "measured_focal_length_mm"}
+        {"path", "binning", "guide", "measured_spans", "framings", "preferences", "measured_focal_length_mm"}
         | {"site", "tube_turned_deg"}
     ),
     facts=(FACTS,),

@@ -47,11 +47,11 @@ def _gather(known: Known, context: Context) -> None:
     )
     known.put_list("plate_thickness", "t", "thickness", "mm", thick, none)
     known.put_list("plate_index", "n", "refractive index", "", index)
-    told = [
+    lines = [
         (entry.length or 0.0, f"{entry.part.name}{', ' if entry.reading else ''}{entry.reading}")
         for entry in train.behind
     ]
-    known.put_list("lengths", "l", "optical length", "mm", told)
+    known.put_list("lengths", "l", "optical length", "mm", lines)
     known.put_list("stack", "t", "tolerance", "mm", [(entry.tolerance, entry.part.name) for entry in train.behind])
     _tolerance(known, facts)
     _lenses(known, facts)
@@ -70,7 +70,7 @@ def _gather(known: Known, context: Context) -> None:
 
 def _tolerance(known: Known, facts: Spacing) -> None:
     """Who says how exact the spacing must be: the corrector's maker, a school that says one number, or the table."""
-    light, school = facts.light, facts.practice.spacing_tolerance
+    light, school = facts.light, facts.preferences.spacing_tolerance
     own = light.correctors[-1].tolerance_mm if light.correctors else None
     if own:
         known.put("maker_tolerance", "t", "tolerance", own, "mm", light.correctors[-1].name)
@@ -85,18 +85,18 @@ def _tolerance(known: Known, facts: Spacing) -> None:
 
 def _lenses(known: Known, facts: Spacing) -> None:
     """Each corrector's factor, the spacing it is given at, and the one it has here."""
-    found = facts.lenses
+    lenses = facts.lenses
     names = ("lens_factor", "lens_distance", "lens_given")
-    if not found:
-        because = "no corrector in the light path" if found is not None else "light does not reach the sensor"
+    if not lenses:
+        because = "no corrector in the light path" if lenses is not None else "light does not reach the sensor"
         known.lack(because, *names)
-    elif not all(lens.told for lens in found):
+    elif not all(lens.told for lens in lenses):
         known.lack("spacing too far off to compute the factor", *names)
     else:
-        known.put_list("lens_factor", "m", "factor", "×", [(lens.given, lens.origin) for lens in found])
-        known.put_list("lens_distance", "d", "image behind it", "mm", [(lens.behind, lens.name) for lens in found])
+        known.put_list("lens_factor", "m", "factor", "×", [(lens.given, lens.origin) for lens in lenses])
+        known.put_list("lens_distance", "d", "image behind it", "mm", [(lens.behind, lens.name) for lens in lenses])
         known.put_list("lens_given", "b", "spacing of the specified factor", "mm",
-                       [(lens.given_at, lens.origin) for lens in found])  # fmt: skip
+                       [(lens.given_at, lens.origin) for lens in lenses])  # fmt: skip
 
 
 def _mirror(known: Known, facts: Spacing) -> None:
@@ -165,10 +165,10 @@ def _light(known: Known, facts: Spacing) -> None:
         return
     known.put("corner_height", "h", "corner from the axis", corner, "mm", "half the sensor's diagonal")
     known.put("obstruction", "o", "obstruction, share of the aperture", beam.obstruction, "", "telescope")
-    found = facts.openings
-    known.put_list("opening_diameter", "Ø", "opening", "mm", [(one.diameter, one.name) for one in found])
-    known.put_list("beam_radius", "ρ", "beam's radius there", "mm", [(one.radius, one.name) for one in found])
-    known.put_list("beam_offset", "k", "beam's shift per mm of h", "", [(one.offset, one.name) for one in found])
+    openings = facts.openings
+    known.put_list("opening_diameter", "Ø", "opening", "mm", [(item.diameter, item.name) for item in openings])
+    known.put_list("beam_radius", "ρ", "beam's radius there", "mm", [(item.radius, item.name) for item in openings])
+    known.put_list("beam_offset", "k", "beam's shift per mm of h", "", [(item.offset, item.name) for item in openings])
 
 
 def _guide(known: Known, facts: Spacing) -> None:

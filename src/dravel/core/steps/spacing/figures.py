@@ -22,7 +22,7 @@ FIGURES: tuple[Recipe, ...] = (
         "spacing.glass_shift_mm", "Back focus added by filter glass", "mm", 2,
         "Σ t · (n − 1) / n, behind the shoulder", "Snell's law, paraxial",
         ("plate_thickness", "plate_index"),
-        lambda t, n: sum(one * (index - 1) / index for one, index in zip(t, n, strict=True)), ("glass_shift", "g"),
+        lambda t, n: sum(item * (index - 1) / index for item, index in zip(t, n, strict=True)), ("glass_shift", "g"),
     ),
     Recipe(
         "spacing.required_mm", "Required back focus", "mm", 1,

@@ -2,7 +2,7 @@
 
 from itertools import pairwise
 
-from dravel.core.model import Practice, Rig
+from dravel.core.model import Preferences, Rig
 from dravel.core.model.base import Model
 from dravel.core.model.words import Text, Value, Words, joined, text
 from dravel.core.train.facts import Spacing
@@ -48,20 +48,20 @@ class Sheet(Model):
     advice: tuple[Text, ...]
 
 
-def spacing_sheet(rig: Rig, practice: Practice | None = None) -> Sheet:
+def spacing_sheet(rig: Rig, preferences: Preferences | None = None) -> Sheet:
     """The sheet of a rig."""
-    practice = rig.practice.over(practice or Practice())
-    facts = Spacing(rig, LightPath.of(rig), practice)
+    preferences = rig.preferences.over(preferences or Preferences())
+    facts = Spacing(rig, LightPath.of(rig), preferences)
     train = facts.train
     zero = train.shoulder
-    found = {joint.index: joint for joint in facts.joints}
+    result = {joint.index: joint for joint in facts.joints}
     lines = tuple(
         SheetLine(
             number=i,
             name=entry.part.name,
             length_mm=entry.length,
             running_mm=entry.end - zero,
-            joint=_joint(found.get(entry.index)),
+            joint=_joint(result.get(entry.index)),
             note=joined(
                 "; ", (entry.filter.name if entry.filter else "", entry.reading, _set(entry.item.set_length_mm))
             ),
@@ -153,12 +153,12 @@ def _checks(facts: Spacing, shoulder: str) -> tuple[CheckPoint, ...]:
 
 
 def _settings(facts: Spacing) -> tuple[Words, ...]:
-    told: list[Words] = []
+    phrases: list[Words] = []
     focuser = facts.train.focuser
     if facts.mirror_moves:
-        told.append("Focus by the mirror: no drawtube to mark. Note the knob's turns from a known star instead.")
+        phrases.append("Focus by the mirror: no drawtube to mark. Note the knob's turns from a known star instead.")
     if facts.position is not None and focuser is not None:
-        told.append(
+        phrases.append(
             text(
                 "Drawtube {position} out of {travel_mm}: mark it.",
                 position=Value(facts.position, "mm", 1),
@@ -167,7 +167,7 @@ def _settings(facts: Spacing) -> tuple[Words, ...]:
         )
     branch, guider = facts.branch[0], facts.train.guider
     if branch is not None and facts.rig.guide.method == "off_axis":
-        told.append(
+        phrases.append(
             text(
                 "Guide camera: helical {helical} out, nosepiece {drawn_out} out: mark it.",
                 helical=Value(branch.helical, "mm", 1),
@@ -175,14 +175,14 @@ def _settings(facts: Spacing) -> tuple[Words, ...]:
             )
         )
     if guider is not None and facts.shade is not None:
-        told.append(
+        phrases.append(
             text(
                 "Prism: inner edge {edge} off-axis; clear at {clear_edge}.",
                 edge=Value(facts.shade.edge, "mm", 1),
                 clear_edge=Value(facts.shade.clear_edge, "mm", 1),
             )
         )
-    told += [
+    phrases += [
         text(
             "{part}: faces {faces_deg}, seen from behind, clockwise from up.",
             part=entry.part.name,
@@ -191,23 +191,25 @@ def _settings(facts: Spacing) -> tuple[Words, ...]:
         for entry in facts.train.laid
         if entry.item.faces_deg is not None
     ]
-    return tuple(told)
+    return tuple(phrases)
 
 
 def _advice(facts: Spacing) -> tuple[Words, ...]:
     laid = facts.train.laid
-    told: list[Words] = [
+    phrases: list[Words] = [
         "Use a thin plastic washer at each threaded connection so it can be unscrewed; count its thickness.",
         "Turn rings by spanner slots or two strap wrenches, never by the camera body.",
     ]
     stays = [
-        (one.part.name, other.part.name)
-        for one, other in pairwise(laid)
-        if one.item.assembly is not None and one.item.assembly == other.item.assembly
+        (item.part.name, other.part.name)
+        for item, other in pairwise(laid)
+        if item.item.assembly is not None and item.item.assembly == other.item.assembly
     ]
     if stays:
         names = list(dict.fromkeys(name for pair in stays for name in pair))
-        told.append(text("Stays assembled between nights: {names}.", names=", ".join(names)))
+        phrases.append(text("Stays assembled between nights: {names}.", names=", ".join(names)))
     elif facts.train.camera is not None and len(facts.train.behind) > 1:
-        told.append("Stays assembled between nights: everything from the shoulder to the camera, capped at the front.")
-    return tuple(told)
+        phrases.append(
+            "Stays assembled between nights: everything from the shoulder to the camera, capped at the front."
+        )
+    return tuple(phrases)

@@ -13,7 +13,7 @@ from dravel.core.model import (
     Part,
     PatchOperation,
     PathItem,
-    Practice,
+    Preferences,
     Rig,
     Verdict,
     mates,
@@ -171,7 +171,7 @@ def spacing_view(context: Context) -> SpacingView:
         stack_rss_mm=tolerance.root_sum_square(stack),
         error_mm=error,
         error_words=error_words(error),
-        verdict=tolerance.verdict_of(error, slack) if error is not None and slack else "holds",
+        verdict=tolerance.verdict_of(error, slack) if error is not None and slack else "ok",
         drawtube_mm=facts.position,
         drawtube=_drawtube(facts),
         travel_mm=focuser.travel_mm if focuser and racks else None,
@@ -194,7 +194,7 @@ def _tilts(facts: Spacing, depth_um: float | None) -> tuple[TiltPose, ...]:
         TiltPose(
             name=pose.name,
             tilt_um=pose.share * worst,
-            verdict="strains" if depth_um is not None and pose.share * worst > depth_um else "holds",
+            verdict="warning" if depth_um is not None and pose.share * worst > depth_um else "ok",
             droops=pose.towards,
         )
         for pose in facts.poses
@@ -205,13 +205,13 @@ def _mirror(context: Context, facts: Spacing) -> Words:
     """What stands in place of a drawtube where the main mirror moves for focus."""
     if not facts.mirror_moves:
         return ""
-    turns, told = context.known.get("spacing.mirror_turns"), "Focus by the mirror: no drawtube"
+    turns, answer = context.known.get("spacing.mirror_turns"), "Focus by the mirror: no drawtube"
     return (
-        told
+        answer
         if turns is None
         else text(
             "{told}; {turns} turns {which} from the specified back focus",
-            told=told,
+            told=answer,
             turns=Value(abs(turns), digits=1),
             which="in" if turns > 0 else "out",
         )
@@ -221,14 +221,14 @@ def _mirror(context: Context, facts: Spacing) -> Words:
 def _drawtube(facts: Spacing) -> Verdict:
     """Whether the drawtube reaches where focus asks it to stand."""
     position, focuser = facts.position, facts.train.focuser
-    return "holds" if position is None or focuser is None or 0 <= position <= focuser.travel_mm else "breaks"
+    return "ok" if position is None or focuser is None or 0 <= position <= focuser.travel_mm else "problem"
 
 
 def _block(entry: Laid, facts: Spacing) -> TrainBlock:
     joint = next((joint for joint in facts.joints if joint.index == entry.index), None)
     part = entry.item.part
     front, rear = front_of(entry.item), rear_of(entry.item)
-    verdict: Verdict = "holds" if joint is None or joint.mated else "breaks" if joint.known else "strains"
+    verdict: Verdict = "ok" if joint is None or joint.mated else "problem" if joint.known else "warning"
     variable = part.optical_length_max_mm is not None
     zero = facts.train.shoulder
     return TrainBlock(
@@ -345,7 +345,7 @@ class TrayPart(Model):
 
 
 def tray(
-    rig: Rig, practice: Practice, shelf: Iterable[Part], index: int, *, replace: bool = False, most: int = 24
+    rig: Rig, preferences: Preferences, shelf: Iterable[Part], index: int, *, replace: bool = False, most: int = 24
 ) -> tuple[TrayPart, ...]:
     """Rings, drawers, wheels and guiders that fit at a joint (the one ahead of `index`), or in place of that part.
 
@@ -354,7 +354,7 @@ def tray(
     """
     if not 0 < index < len(rig.path):
         raise IndexError(f"there is no joint {index} in this path")
-    facts = Spacing(rig, LightPath.of(rig), rig.practice.over(practice))
+    facts = Spacing(rig, LightPath.of(rig), rig.preferences.over(preferences))
     train, asked, slack = facts.train, facts.asked[0], facts.tolerance[0]
     here = rig.path[index] if replace else None
     behind = rig.path[index + 1] if replace and index + 1 < len(rig.path) else None if replace else rig.path[index]
@@ -365,7 +365,7 @@ def tray(
         train.actual - asked - train.glass_shift if train.actual is not None and asked is not None and counts else None
     )
     out = (length_of(here) or 0.0) if here else 0.0
-    found = []
+    results = []
     for part in shelf:
         if not isinstance(part, Adapter | FilterHolder | OffAxisGuider) or part.id in laid or part.status == "retired":
             continue
@@ -375,7 +375,7 @@ def tray(
         length = part.used("optical_length_mm")
         error = now + length - out if now is not None and length is not None else None
         edit = Edit("replace" if replace else "add", ("path", index), PathItem(part=part))
-        found.append(
+        results.append(
             TrayPart(
                 part_id=part.id,
                 name=part.name,
@@ -385,10 +385,10 @@ def tray(
                 f"{_short(part.sensor_side.size) if part.sensor_side else '?'}",
                 both_ends=all(sides),
                 error_mm=error,
-                verdict=tolerance.verdict_of(error, slack) if error is not None and slack else "holds",
+                verdict=tolerance.verdict_of(error, slack) if error is not None and slack else "ok",
                 change=(edit.operation(),),
             )
         )
     owned = ("owned", "borrowed")
-    found.sort(key=lambda t: (not t.both_ends, abs(t.error_mm or 0.0), t.status not in owned, t.name))
-    return tuple(found[:most])
+    results.sort(key=lambda t: (not t.both_ends, abs(t.error_mm or 0.0), t.status not in owned, t.name))
+    return tuple(results[:most])

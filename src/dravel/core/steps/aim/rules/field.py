@@ -30,9 +30,9 @@ _FIGURES = ("optics.field_width_deg", "optics.field_height_deg", "aim.target_spa
 
 def _fits(context: Context) -> Iterator[tuple[int, Framing, Fit]]:
     field = context.value("field_width"), context.value("field_height")
-    least = least_share(context.rig.purposes, context.practice)
+    least = least_share(context.rig.purposes, context.preferences)
     for index, framing in enumerate(context.rig.framings):
-        fit = fit_target(framing.target, field, framing.position_angle_deg, context.practice, least=least)
+        fit = fit_target(framing.target, field, framing.position_angle_deg, context.preferences, least=least)
         if fit is not None:
             yield index, framing, fit
 
@@ -44,13 +44,13 @@ def _fits(context: Context) -> Iterator[tuple[int, Framing, Fit]]:
     why="Anything outside the field is not imaged; a mosaic multiplies the integration time by its tiles.",
     formula="tiles along a side = 1 + ⌈(target − field) / (field · (1 − overlap))⌉",
     source="geometry; largest mosaic from Preferences (12 tiles, common practice)",
-    mend="Set a mosaic, rotate the camera along the target, or add a reducer.",
+    fix="Set a mosaic, rotate the camera along the target, or add a reducer.",
     needs=_NEEDS,
 )
 def target_larger(context: Context) -> Iterator[Judgement]:
     """A4: target against the field, one judgement per target."""
     field = context.value("field_width"), context.value("field_height")
-    most = context.practice.mosaic_max_tiles
+    most = context.preferences.mosaic_max_tiles
     for index, framing, fit in _fits(context):
         extent = extent_deg(framing.target, framing.position_angle_deg)
         if extent is None:
@@ -66,14 +66,14 @@ def target_larger(context: Context) -> Iterator[Judgement]:
         )
         grid = f"{fit.columns} × {fit.rows}"
         limit = text("one field, or a mosaic of ≤ {most} tiles", most=most)
-        verdict: Verdict = "holds"
+        verdict: Verdict = "ok"
         if inside > ALL_INSIDE and laid == 1:
             title, reason = text("Target in field: OK"), text("Target size {size}.", size=size)
         elif inside > ALL_INSIDE and laid <= most:
-            title = text("Mosaic of {laid} tiles: OK", laid=laid)
+            title = text("Mosaic of {laid} tiles: OK", "mosaic_tiles_ok", laid=laid)
             reason = text("The tiles share the integration time. Target size {size}.", size=size)
-        elif laid > most or fit.verdict == "breaks":
-            verdict, title = "breaks", text("Target far larger than field")
+        elif laid > most or fit.verdict == "problem":
+            verdict, title = "problem", text("Target far larger than field")
             reason = text(
                 "Target size {size}: {grid} tiles at this angle, more than {most}. Use a shorter focal length.",
                 size=size,
@@ -81,8 +81,8 @@ def target_larger(context: Context) -> Iterator[Judgement]:
                 most=most,
             )
         elif fit.tiles > laid:
-            overlap = context.practice.mosaic_overlap
-            verdict, title = "strains", text("Target larger than field")
+            overlap = context.preferences.mosaic_overlap
+            verdict, title = "warning", text("Target larger than field", "target_larger")
             reason = text(
                 "Target size {size}: {grid} tiles with {overlap} overlap cover it.",
                 size=size,
@@ -90,7 +90,7 @@ def target_larger(context: Context) -> Iterator[Judgement]:
                 overlap=Value(overlap, form="share"),
             )
         else:
-            verdict, title = "strains", text("Target partly outside field")
+            verdict, title = "warning", text("Target partly outside field", "target_partly_outside_field")
             reason = text("The target ({size}) would fit, but the field is off-centre.", size=size)
         judgement = Judgement(
             verdict, title, reason + _doubt(framing), limit, text('{inside} inside', inside=Value(inside, form='share')), _FIGURES, subject=framing.target.name,
@@ -114,24 +114,24 @@ def _doubt(framing: Framing) -> Words:
 
 def _elsewhere(context: Context, framing: Framing, verdict: Verdict) -> tuple[Elsewhere, ...]:
     """Other rigs that frame the target better, those it fills best first."""
-    if verdict == "holds":
+    if verdict == "ok":
         return ()
-    found = []
+    results = []
     for other in context.others:
-        best = best_fit(framing.target, other.field, context.practice, least=other.least)
+        best = best_fit(framing.target, other.field, context.preferences, least=other.least)
         if best is not None and other.name != context.rig.name and SEVERITY[best.verdict] > SEVERITY[verdict]:
             share = (
                 text("{span} of the field", span=Value(best.span, form="share"))
                 if best.tiles == 1
                 else text("{tiles} tiles", tiles=best.tiles)
             )
-            told = Elsewhere(
+            elsewhere = Elsewhere(
                 rig_id=other.rig_id,
-                label=text("Use {other}: {share}", other=other.name, share=share),
+                label=text("Use {other}: {share}", "use_rig", other=other.name, share=share),
                 leads_to=best.verdict,
             )
-            found.append((-SEVERITY[best.verdict], best.off_full, told))
-    return tuple(told for _, _, told in sorted(found, key=lambda one: one[:2])[:2])
+            results.append((-SEVERITY[best.verdict], best.off_full, elsewhere))
+    return tuple(answer for _, _, answer in sorted(results, key=lambda item: item[:2])[:2])
 
 
 def _reframed(index: int, framing: Framing, fit: Fit, context: Context) -> Iterator[Attempt]:
@@ -145,16 +145,16 @@ def _reframed(index: int, framing: Framing, fit: Fit, context: Context) -> Itera
     )
     best, angle = fit, framing.position_angle_deg
     for turned in (framing.target.position_angle_deg % 180, 0.0, 90.0):
-        other = fit_target(framing.target, field, turned, context.practice)
+        other = fit_target(framing.target, field, turned, context.preferences)
         if other is not None and other.tiles < best.tiles:
             best, angle = other, turned
     if angle != framing.position_angle_deg:
         turn = Edit("replace", ("framings", index, "position_angle_deg"), angle)
         yield Attempt(
-            _grid_words(best, text(", turned to {angle}", angle=Value(angle, "°", 0))),
+            _grid_words(best, text(", turned to {angle}", "turned", angle=Value(angle, "°", 0))),
             (*centre, turn, *_grid(index, best)),
         )
-    yield Attempt(_grid_words(fit, ", centred"), (*centre, *_grid(index, fit)))
+    yield Attempt(_grid_words(fit, text(", centred", "centred")), (*centre, *_grid(index, fit)))
 
 
 def _grid(index: int, fit: Fit) -> tuple[Edit, Edit]:
@@ -166,9 +166,15 @@ def _grid(index: int, fit: Fit) -> tuple[Edit, Edit]:
 
 def _grid_words(fit: Fit, rest: Words) -> Text:
     return (
-        text("Set a mosaic of {columns} × {rows} tiles{rest}", columns=fit.columns, rows=fit.rows, rest=rest)
+        text(
+            "Set a mosaic of {columns} × {rows} tiles{rest}",
+            "set_mosaic_tiles",
+            columns=fit.columns,
+            rows=fit.rows,
+            rest=rest,
+        )
         if fit.tiles > 1
-        else text("Set a single field{rest}", rest=rest)
+        else text("Set a single field{rest}", "set_single_field", rest=rest)
     )
 
 
@@ -179,23 +185,23 @@ def _grid_words(fit: Fit, rest: Words) -> Text:
     why="A small target uses few pixels; most of the frame is sky.",
     formula="span = max(target width / field width, target height / field height), against the fraction from Preferences × 1 for nebulae, 0.8 for clusters, 0.5 for galaxies, 0 for wide field and planets",
     source="common practice: a quarter of the field, adjustable in Preferences; factors by purpose are default thresholds",
-    mend="Add a Barlow or extender, or use a longer telescope. Wide-field rigs accept it.",
+    fix="Add a Barlow or extender, or use a longer telescope. Wide-field rigs accept it.",
     needs=_NEEDS,
 )
 def target_small(context: Context) -> Iterator[Judgement]:
     """A5: target under the share of the field that its rig wants, one judgement per target."""
     purposes = context.rig.purposes
-    least, well = least_share(purposes, context.practice), well_share(purposes)
+    least, well = least_share(purposes, context.preferences), well_share(purposes)
     limit = text("≥ {least} of the field", least=Value(least, form="share")) if least else text("none for this purpose")
     for _, framing, fit in _fits(context):
         if fit.tiles > 1:
             continue
-        verdict: Verdict = "strains" if fit.verdict == "strains" else "holds"
+        verdict: Verdict = "warning" if fit.verdict == "warning" else "ok"
         reason = text("The target spans {span} of the field.", span=Value(fit.span, form="share"))
-        if verdict == "strains":
+        if verdict == "warning":
             title = text("Target small in field")
             reason += text(" A longer focal length shows more detail.")
-        elif least == 0 and fit.span < context.practice.small_target_share:
+        elif least == 0 and fit.span < context.preferences.small_target_share:
             title = text("Target small in field")
             reason += text(" A rig with this purpose accepts it.")
         elif fit.span < well:
@@ -217,7 +223,7 @@ def target_small(context: Context) -> Iterator[Judgement]:
     why="In a fully threaded train the camera angle is fixed by the threads; other angles require a rotator, a rotation adapter or a clamped connection.",
     formula="count of rotating connections ≥ 1 where a field is rotated from landscape",
     source="geometry; common practice",
-    mend="A rotator with spacers that restore back focus, or fields in landscape.",
+    fix="A rotator with spacers that restore back focus, or fields in landscape.",
 )
 def turning_the_camera(context: Context) -> Iterator[Judgement]:
     """A6: the footprints ask for a turn that no part of the train allows."""
@@ -235,13 +241,13 @@ def turning_the_camera(context: Context) -> Iterator[Judgement]:
         reason = text(
             "{names} needs a rotated camera; it rotates behind the {ahead}.", names=names, ahead=joints[0].ahead.name
         )
-        yield Judgement("holds", text("Camera rotation OK"), reason, limit, measure)
+        yield Judgement("ok", text("Camera rotation OK"), reason, limit, measure)
         return
     reason = text(
         "{names} is framed at an angle, but every connection is threaded: the camera angle is fixed by the threads.",
         names=names,
     )
-    judgement = Judgement("strains", text("Camera cannot be rotated"), reason, limit, measure)
+    judgement = Judgement("warning", text("Camera cannot be rotated"), reason, limit, measure)
     yield with_attempts(judgement, _rotators_laid(context))
 
 

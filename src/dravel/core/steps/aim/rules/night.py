@@ -25,18 +25,18 @@ def _passes(context: Context) -> Iterator[tuple[int, Framing, Pass]]:
     for index, framing in enumerate(context.rig.framings):
         day = framing.night or context.tonight
         if day is not None:
-            yield index, framing, passing_on(framing.target, site, day, context.practice)
+            yield index, framing, passing_on(framing.target, site, day, context.preferences)
 
 
 def _judged(framing: Framing, verdict: Verdict) -> Verdict:
     """A target that nobody planned for this night is only not for tonight: that never breaks a rig."""
-    return "strains" if verdict == "breaks" and framing.night is None else verdict
+    return "warning" if verdict == "problem" and framing.night is None else verdict
 
 
 def _other_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]:
     """Other dates when the target stands well, and other sites; the rule itself judges each."""
     site, framing = seen.night.site, context.rig.framings[index]
-    weeks = year_of(framing.target, site, context.tonight or seen.night.day, context.practice)
+    weeks = year_of(framing.target, site, context.tonight or seen.night.day, context.preferences)
     yield from (_planned(index, week) for week in best_weeks(weeks, MOST_DATES))
     for other in context.sites:
         if other.name != site.name:
@@ -50,36 +50,38 @@ def _other_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]
     why="At low altitude extinction and seeing get worse: signal drops and FWHM grows.",
     formula="h(t) with the sun below −18° (or −12°, by Preferences)",
     source="spherical astronomy; 45° recommended and 30° minimum are common practice, adjustable",
-    mend="Another date, or another site.",
+    fix="Another date, or another site.",
 )
 def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
-    """A1: target never above the practice's altitude limit in darkness."""
-    practice = context.practice
+    """A1: target never above the preferences' altitude limit in darkness."""
+    preferences = context.preferences
     limit = text(
         "≥ {altitude_limit_deg} in darkness; minimum {altitude_floor_deg}",
-        altitude_limit_deg=Value(practice.altitude_limit_deg, "°", 0),
-        altitude_floor_deg=Value(practice.altitude_floor_deg, "°", 0),
+        altitude_limit_deg=Value(preferences.altitude_limit_deg, "°", 0),
+        altitude_floor_deg=Value(preferences.altitude_floor_deg, "°", 0),
     )
     for index, framing, seen in _passes(context):
         subject = framing.target.name
         best = seen.best_altitude
         if best is None:
             reason = text("No astronomical darkness on this night; nautical darkness can be set in Preferences.")
-            judgement = Judgement(_judged(framing, "breaks"), text("No darkness"), reason, limit, subject=subject)
+            judgement = Judgement(
+                _judged(framing, "problem"), text("No darkness", "no_darkness"), reason, limit, subject=subject
+            )
             yield with_attempts(judgement, _other_nights(context, index, seen))
             continue
         high = seen.night.hours(seen.dark & seen.above_floor)
         measure = text("{best}, {hours}", best=Value(best, "°", 0), hours=Value(seen.hours, form="long"))
-        verdict: Verdict = "holds"
+        verdict: Verdict = "ok"
         if high == 0:
-            verdict, title = "breaks", text("Target too low")
+            verdict, title = "problem", text("Target too low")
             reason = (
                 text("Highest altitude in darkness: {best}.", best=Value(best, "°", 0))
                 if best > 0
                 else text("The target does not rise in darkness.")
             )
-        elif best < practice.altitude_limit_deg or high < WORTH_AN_EVENING_H:
-            verdict, title = "strains", text("Target low or up only briefly")
+        elif best < preferences.altitude_limit_deg or high < WORTH_AN_EVENING_H:
+            verdict, title = "warning", text("Target low or up only briefly")
             reason = text(
                 "Up to {best} in darkness; {high} above the minimum altitude.",
                 best=Value(best, "°", 0),
@@ -104,7 +106,7 @@ def altitude_in_darkness(context: Context) -> Iterator[Judgement]:
     why="Obstructions shorten the usable time.",
     formula="h(t) > horizon at the azimuth of t",
     source="geometry; half of the hours is a default threshold",
-    mend="Another date, or another site.",
+    fix="Another date, or another site.",
     limits=(HIDDEN,),
 )
 def own_horizon(context: Context) -> Iterator[Judgement]:
@@ -120,7 +122,7 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
         lost = open_hours - seen.hours
         share = lost / open_hours
         subject = framing.target.name
-        verdict: Verdict = "breaks" if seen.hours == 0 else HIDDEN.verdict(share)
+        verdict: Verdict = "problem" if seen.hours == 0 else HIDDEN.verdict(share)
         reason = text(
             "{lost} of {open_hours} dark hours above the minimum altitude are blocked.",
             lost=Value(lost, digits=1),
@@ -133,7 +135,7 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
                 for start, end in seen.windows
             ]
             reason += text(" Unobstructed from {spans}.", spans=joined(" and from ", spans))
-        title = text("Local horizon OK") if verdict == "holds" else text("Target below local horizon")
+        title = text("Local horizon OK") if verdict == "ok" else text("Target below local horizon")
         judgement = Judgement(
             _judged(framing, verdict),
             title,
@@ -152,7 +154,7 @@ def own_horizon(context: Context) -> Iterator[Judgement]:
     why="Moonlight raises the sky background of broadband targets. It is blue: a narrow Hα filter loses little, an OIII filter much more.",
     formula="1 + c · (10^(0.4·ΔV) − 1), ΔV after Krisciunas & Schaefer, c the moonlight let through against all other noise",
     source="Krisciunas & Schaefer 1991, PASP 103 (unverified); limits are default thresholds",
-    mend="Another date, or a narrowband filter on emission targets.",
+    fix="Another date, or a narrowband filter on emission targets.",
     limits=(MOON,),
 )
 def moon_at_the_target(context: Context) -> Iterator[Judgement]:
@@ -172,7 +174,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
         if seen.moon_up_hours == 0:
             title, reason = text("Moonlight OK, moon below horizon"), text("The moon is below the horizon.")
         else:
-            title = text("Moonlight OK") if verdict == "holds" else text("Moon brightens the sky")
+            title = text("Moonlight OK") if verdict == "ok" else text("Moon brightens the sky")
             reason = text(
                 "Moon {lit} illuminated, at least {near} away, up for {moon_up_hours} of {hours}.",
                 lit=Value(lit, form="share"),
@@ -181,7 +183,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
                 hours=Value(seen.hours, form="long"),
             )
             reason += text(" Sky background +{mean} mag", mean=Value(mean, digits=1))
-            told = [
+            lines = [
                 text(
                     "{cost}× integration time {x}",
                     cost=Value(cost, digits=1),
@@ -189,10 +191,16 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
                 )
                 for cost, name in costs
             ]
-            reason += text(": {told}.", told=joined(", ", told)) if told else "."
+            reason += text(": {told}.", told=joined(", ", lines)) if lines else "."
         measure = text("{felt}×", felt=Value(felt, digits=1))
         judgement = Judgement(
-            _judged(framing, verdict), title, reason, limit, measure, ("expose.moon_cost",), subject=framing.target.name
+            _judged(framing, verdict),
+            title,
+            reason,
+            limit,
+            measure,
+            ("exposure.moon_cost",),
+            subject=framing.target.name,
         )
         yield with_attempts(judgement, _darker_nights(context, index, seen))
 
@@ -200,7 +208,7 @@ def moon_at_the_target(context: Context) -> Iterator[Judgement]:
 def _darker_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt]:
     """The next week with a target up and hardly a moon."""
     weeks = year_of(
-        context.rig.framings[index].target, seen.night.site, context.tonight or seen.night.day, context.practice
+        context.rig.framings[index].target, seen.night.site, context.tonight or seen.night.day, context.preferences
     )
     good = [week for week in weeks[:12] if week.hours >= WORTH_AN_EVENING_H and week.moonless > 0.8]
     yield from (_planned(index, week) for week in good[:MOST_DATES])
@@ -209,5 +217,6 @@ def _darker_nights(context: Context, index: int, seen: Pass) -> Iterator[Attempt
 def _planned(index: int, week: Week) -> Attempt:
     middle = week.first + timedelta(days=3)
     return Attempt(
-        text("Set the night to {night}", night=day(middle)), (Edit("replace", ("framings", index, "night"), middle),)
+        text("Set the night to {night}", "set_night", night=day(middle)),
+        (Edit("replace", ("framings", index, "night"), middle),),
     )

@@ -24,7 +24,7 @@ LEAST_TURNS = 0.1  # nobody counts less of a knob
     why="Outside the travel focus is impossible. Reducers move the focal plane inward, extension tubes the sensor outward.",
     formula="x = p − c − d / m(d), 0 ≤ x ≤ travel",
     source="thin-lens equation; geometry",
-    mend="An extension or shorter spacers, another corrector, or a focuser of another height.",
+    fix="An extension or shorter spacers, another corrector, or a focuser of another height.",
     needs=("focuser_position", "travel"),
 )
 def focus_reach(context: Context) -> Iterator[Judgement]:
@@ -35,9 +35,9 @@ def focus_reach(context: Context) -> Iterator[Judgement]:
     figures = ("spacing.focuser_position_mm",)
     if 0 <= position <= travel:
         reason = text("Drawtube extension {position}.", position=Value(position, "mm", 1))
-        if context.of(Spacing).built_in and context.practice.built_in_corrector == "in_focus_is_in_spacing":
-            reason += text(" Built-in corrector: no separate back focus.")
-        yield Judgement("holds", text("Focus reached"), reason, limit, measure, figures)
+        if context.of(Spacing).built_in and context.preferences.built_in_corrector == "in_focus_is_in_spacing":
+            reason += text(" Built-in corrector: no separate back focus.", "built_in_corrector")
+        yield Judgement("ok", text("Focus reached"), reason, limit, measure, figures)
         return
     if position < 0:
         title = text("Focus not reached (inward)")
@@ -45,11 +45,11 @@ def focus_reach(context: Context) -> Iterator[Judgement]:
     else:
         title = text("Focus not reached (outward)")
         reason = text("Focus point {position} beyond full extension.", position=Value(position - travel, "mm", 1))
-    judgement = Judgement("breaks", title, reason, limit, measure, figures)
-    yield with_attempts(judgement, _reach_mends(context))
+    judgement = Judgement("problem", title, reason, limit, measure, figures)
+    yield with_attempts(judgement, _reach_fixes(context))
 
 
-def _reach_mends(context: Context) -> Iterator[Attempt]:
+def _reach_fixes(context: Context) -> Iterator[Attempt]:
     gap = reach_gap(context.of(Spacing))
     if not isinstance(gap, Text):
         yield from filled(context, gap)
@@ -66,7 +66,7 @@ def _reach_mends(context: Context) -> Iterator[Attempt]:
     why="Far extended, a drawtube sags under the camera.",
     formula="x / travel",
     source="common practice: 75% of the travel, adjustable in Preferences",
-    mend="An extension tube ahead of the image train.",
+    fix="An extension tube ahead of the image train.",
     needs=("focuser_position", "travel"),
 )
 def racked_far_out(context: Context) -> Iterator[Judgement]:
@@ -74,12 +74,12 @@ def racked_far_out(context: Context) -> Iterator[Judgement]:
     position, travel = context.value("focuser_position"), context.value("travel")
     if not 0 <= position <= travel or travel <= 0:
         return
-    share, most = position / travel, context.practice.racked_out_share
+    share, most = position / travel, context.preferences.racked_out_share
     limit = text("≤ {most} of the travel", most=Value(most, form="share"))
     figures = ("spacing.focuser_position_mm",)
     if share <= most:
         yield Judgement(
-            "holds",
+            "ok",
             text("Drawtube extension OK"),
             text("{share} of the travel.", share=Value(share, form="share")),
             limit,
@@ -92,8 +92,8 @@ def racked_far_out(context: Context) -> Iterator[Judgement]:
         position=Value(position, digits=0),
         travel=Value(travel, "mm", 0),
     )
-    judgement = Judgement("strains", text("Drawtube far extended"), reason, limit, Value(share, form="share"), figures)
-    yield with_attempts(judgement, _reach_mends(context))
+    judgement = Judgement("warning", text("Drawtube far extended"), reason, limit, Value(share, form="share"), figures)
+    yield with_attempts(judgement, _reach_fixes(context))
 
 
 @rule(
@@ -103,37 +103,40 @@ def racked_far_out(context: Context) -> Iterator[Judgement]:
     why="An opening smaller than the beam causes vignetting; 1.25-inch is too small for a large sensor.",
     formula="share of the pupil seen through all openings",
     source="geometry of vignetting; 75% in the corner is common practice, 50% a default threshold",
-    mend="A wider nosepiece, spacer or filter, or a camera with a smaller sensor.",
+    fix="A wider nosepiece, spacer or filter, or a camera with a smaller sensor.",
     needs=("corner_light",),
     limits=(LIGHT,),
 )
 def light_clearance(context: Context) -> Iterator[Judgement]:
     """S6: an opening, small filter or nosepiece that vignettes."""
     facts, light = context.of(Spacing), context.value("corner_light")
-    corner, enough = facts.corner_mm or 0.0, context.practice.corner_light_share
+    corner, enough = facts.corner_mm or 0.0, context.preferences.corner_light_share
     verdict = LIGHT.times(enough - 1e-6, "").verdict(light)
     limit = text("corner illumination ≥ {enough}", enough=Value(enough, form="share"))
     tight = tightest(facts.openings, corner)
     if tight is None:
         yield Judgement(
-            "holds", text("Vignetting OK"), text("No opening cuts the beam."), limit, Value(light, form="share"), _LIGHT
+            "ok", text("Vignetting OK"), text("No opening cuts the beam."), limit, Value(light, form="share"), _LIGHT
         )
         return
     passes = through_one(tight.radius, tight.offset * corner, tight.diameter)
     needed = tight.needed(corner)
     reason = text(
         "{tight}: clear aperture {diameter}, beam {needed}.",
+        "clear_aperture",
         tight=tight.name,
         diameter=Value(tight.diameter, "mm", 1),
         needed=Value(needed, "mm", 1),
     )
     if any(entry.filter is not None and entry.filter.name == tight.name for entry in facts.train.laid):
         reason += text(
-            " Smallest filter without vignetting: {needed}.", needed=smallest_filter(needed) or text("none usual")
+            " Smallest filter without vignetting: {needed}.",
+            "smallest_filter_without_vignetting",
+            needed=smallest_filter(needed) or text("none usual"),
         )
     elif passes < 0.999:
         reason += text(" It passes {passes}.", passes=Value(passes, form="share"))
-    title = text("Slight vignetting") if verdict == "holds" else text("Vignetting in the corners")
+    title = text("Slight vignetting") if verdict == "ok" else text("Vignetting in the corners")
     judgement = Judgement(verdict, title, reason, limit, Value(light, form="share"), _LIGHT)
     yield with_attempts(judgement, widened(context, tight.index, tight.diameter))
 
@@ -148,7 +151,7 @@ _LIGHT = ("spacing.corner_light",)
     why="Focuser sag tilts the sensor: one side is soft and changes with pointing.",
     formula="Σ m ≤ limit; φ · diagonal ≤ depth of focus",
     source="manufacturer; statics; stiffness of connections is an estimate (order of magnitude)",
-    mend="A lighter camera, fewer spacers, or a stronger focuser.",
+    fix="A lighter camera, fewer spacers, or a stronger focuser.",
     needs=("hanging", "sag_um", "depth_of_focus"),
 )
 def focuser_load(context: Context) -> Iterator[Judgement]:
@@ -157,7 +160,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     mass, lean, depth = context.value("hanging"), context.value("sag_um"), context.value("depth_of_focus")
     focuser = facts.train.focuser
     most = focuser.load_limit_kg if focuser else None
-    floor = text("at least ") if facts.hanging.unweighed else text("")
+    floor = text("at least ", "least") if facts.hanging.unweighed else text("")
     limit = text(
         "{x}tilt ≤ depth of focus, {depth}",
         x=text("≤ {most} on the focuser; ", most=Value(most, "kg")) if most else "",
@@ -181,7 +184,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
     reason += _by_pointing(facts, lean, depth)
     if most is not None and mass > most:
         judgement = Judgement(
-            "breaks",
+            "problem",
             text("Focuser overloaded"),
             reason,
             limit,
@@ -191,7 +194,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
         yield with_attempts(judgement, _lightened(context))
     elif lean > depth:
         judgement = Judgement(
-            "strains",
+            "warning",
             text("Focuser sag too large"),
             reason,
             limit,
@@ -201,7 +204,7 @@ def focuser_load(context: Context) -> Iterator[Judgement]:
         yield with_attempts(judgement, _lightened(context))
     else:
         yield Judgement(
-            "holds",
+            "ok",
             text("Focuser load OK"),
             reason,
             limit,
@@ -214,14 +217,14 @@ def _by_pointing(facts: Spacing, lean: float, depth: float) -> Words:
     """What the tilt does from pointing to pointing, in words."""
     if lean <= depth / 2:
         return ""  # too little to tell apart; the picture shows it
-    told = joined(
+    sentence = joined(
         ", ", (text("{pose} {share}", pose=pose.name, share=Value(pose.share * lean, "µm", 0)) for pose in facts.poses)
     )
-    words = text(" By pointing: {told}; reversed after the flip.", told=told)
+    words = text(" By pointing: {told}; reversed after the flip.", told=sentence)
     telescope = facts.light.telescope
     soft = softens_below_deg(lean, depth)
     if soft is not None and telescope is not None and telescope.design not in SIDE_FOCUS:
-        words += text(" OK at high altitude, soft below {soft}.", soft=Value(soft, "°", 0))
+        words += text(" OK at high altitude, soft below {soft}.", "soft_at_low_altitude", soft=Value(soft, "°", 0))
     return words
 
 
@@ -241,7 +244,7 @@ def _lightened(context: Context) -> Iterator[Attempt]:
     why="Mirror focusing changes the focal length with back distance, and the image shifts as the mirror tilts.",
     formula="f = f₀ + γ · (b − b₀); turns of the knob (b − b₀) / k",
     source="first-order optics of two mirrors, approximate; γ about 3 for f/10 designs and the shift are common practice",
-    mend="Keep the back distance near the specification; measure the focal length by plate solve.",
+    fix="Keep the back distance near the specification; measure the focal length by plate solve.",
     needs=("mirror_growth", "back_distance", "nominal_back", "native_focal_length"),
 )
 def moving_mirror(context: Context) -> Iterator[Judgement]:
@@ -252,7 +255,7 @@ def moving_mirror(context: Context) -> Iterator[Judgement]:
     share = grown / focal - 1
     limit = text(
         "{focal} ± {focal_length_tolerance}",
-        focal_length_tolerance=Value(context.practice.focal_length_tolerance, form="share"),
+        focal_length_tolerance=Value(context.preferences.focal_length_tolerance, form="share"),
         focal=Value(focal, "mm", 0),
     )
     reason = text(
@@ -265,13 +268,14 @@ def moving_mirror(context: Context) -> Iterator[Judgement]:
     if turns is not None and abs(turns) >= LEAST_TURNS:
         reason += text(
             ", {turns} focus-knob turns {which}",
+            "focus_knob_turns",
             turns=Value(abs(turns), digits=1),
             which=text("inward") if turns > 0 else text("outward"),
         )
     reason += text(". Mirror shift moves the image: finish focusing against gravity, then recentre.")
-    holds = abs(share) <= context.practice.focal_length_tolerance
+    holds = abs(share) <= context.preferences.focal_length_tolerance
     title = text("Back distance OK") if holds else text("Focal length off (back distance)")
     figures = ("optics.focal_length_mm", "spacing.mirror_turns")
     yield Judgement(
-        "holds" if holds else "strains", title, reason, limit, Value(share * 100, "%", 1, form="signed"), figures
+        "ok" if holds else "warning", title, reason, limit, Value(share * 100, "%", 1, form="signed"), figures
     )

@@ -23,32 +23,34 @@ MOST_CLAMPS = 1
     why="Threads must match exactly in diameter and pitch; forcing them damages both.",
     formula="family = family, size = size, gender opposite",
     source="common practice; ISO metric threads, nominal diameter and pitch",
-    mend="Spacers and adapters found by the solver.",
+    fix="Spacers and adapters found by the solver.",
     lapses=True,
 )
 def joints_mate(context: Context) -> Iterator[Judgement]:
     """S1: one judgement for each joint that does not mate, or one for all that do."""
-    found = context.of(Spacing).joints
+    joints = context.of(Spacing).joints
     limit = text("same type and size, opposite gender, at every connection")
-    bad = [joint for joint in found if not joint.mated]
-    if found and not bad:
-        sizes = ", ".join(dict.fromkeys(joint.rear.size.split("x")[0] for joint in found if joint.rear))
+    bad = [joint for joint in joints if not joint.mated]
+    if joints and not bad:
+        sizes = ", ".join(dict.fromkeys(joint.rear.size.split("x")[0] for joint in joints if joint.rear))
         title = (
-            text("All {found} connections match", found=len(found))
-            if len(found) > 1
+            text("All {found} connections match", "all_connections", found=len(joints))
+            if len(joints) > 1
             else text("The connection matches")
         )
-        yield Judgement("holds", title, text("{sizes}.", sizes=sizes), limit, str(len(found)))
+        yield Judgement("ok", title, text("{sizes}.", sizes=sizes), limit, str(len(joints)))
     for joint in bad:
         subject = f"{joint.ahead.name} → {joint.behind.name}"
         if not joint.known:
             who = joint.ahead.name if joint.rear is None else joint.behind.name
             reason = text("The {who} has no connection specified here; edit it in Parts.", who=who)
-            yield Judgement("strains", text("Connection not specified"), reason, limit, subject=subject)
+            yield Judgement(
+                "warning", text("Connection not specified", "connection_unknown"), reason, limit, subject=subject
+            )
             continue
         reason = text("{rear} on {front}.", rear=spoken(joint.rear), front=spoken(joint.front))
-        judgement = Judgement("breaks", text("Connection mismatch"), reason, limit, _clash(joint), subject=subject)
-        yield with_attempts(judgement, _joint_mends(context, joint))
+        judgement = Judgement("problem", text("Connection mismatch"), reason, limit, _clash(joint), subject=subject)
+        yield with_attempts(judgement, _joint_fixes(context, joint))
 
 
 def _clash(joint: Joint) -> Words:
@@ -64,7 +66,7 @@ def _clash(joint: Joint) -> Words:
     return f"{rear.size.split('x')[0]} / {front.size.split('x')[0]}"
 
 
-def _joint_mends(context: Context, joint: Joint) -> Iterator[Attempt]:
+def _joint_fixes(context: Context, joint: Joint) -> Iterator[Attempt]:
     facts = context.of(Spacing)
     gaps = [back_focus_gap(facts), reach_gap(facts), joint_gap(facts, joint.index)]
     for gap in gaps:
@@ -79,7 +81,7 @@ def _joint_mends(context: Context, joint: Joint) -> Iterator[Attempt]:
     why="Behind a rotator the OAG turns with the camera; behind a filter it sees too few stars.",
     formula="rotator < guider < filters; at most one thick part between tilt plate and sensor",
     source="common practice",
-    mend="The same parts in the right order, with matching spacers.",
+    fix="The same parts in the right order, with matching spacers.",
     lapses=True,
 )
 def order_of_parts(context: Context) -> Iterator[Judgement]:
@@ -105,10 +107,10 @@ def order_of_parts(context: Context) -> Iterator[Judgement]:
                 )
     for at, behind, reason in wrong:
         subject = f"{context.rig.path[at].part.name} / {context.rig.path[behind].part.name}"
-        judgement = Judgement("strains", text("Wrong order of parts"), reason, limit, subject=subject)
+        judgement = Judgement("warning", text("Wrong order of parts"), reason, limit, subject=subject)
         yield with_attempts(judgement, _reordered(context, at, behind))
     if not wrong and len(places) > 1:
-        yield Judgement("holds", text("Order of parts OK"), text("Rotator, OAG and filters are in order."), limit)
+        yield Judgement("ok", text("Order of parts OK"), text("Rotator, OAG and filters are in order."), limit)
 
 
 _WRONG = {
@@ -145,7 +147,7 @@ def _reordered(context: Context, at: int, behind: int) -> Iterator[Attempt]:
     why="Each clamp lets the camera tilt and rotate; threads do not.",
     formula="count of clamped connections in the light path",
     source="common practice: at most one",
-    mend="Threaded adapters instead of a nosepiece.",
+    fix="Threaded adapters instead of a nosepiece.",
 )
 def clamped_joints(context: Context) -> Iterator[Judgement]:
     """S11: sagging joints, counted."""
@@ -154,7 +156,11 @@ def clamped_joints(context: Context) -> Iterator[Judgement]:
     if len(clamps) > MOST_CLAMPS:
         where = "; ".join(f"{joint.ahead.name} → {joint.behind.name}" for joint in clamps)
         judgement = Judgement(
-            "strains", text("{clamps} clamped connections", clamps=len(clamps)), f"{where}.", limit, str(len(clamps))
+            "warning",
+            text("{clamps} clamped connections", "clamped_connections", clamps=len(clamps)),
+            f"{where}.",
+            limit,
+            str(len(clamps)),
         )
         yield with_attempts(judgement, _threaded(context, clamps))
     elif context.of(Spacing).joints:
@@ -163,19 +169,19 @@ def clamped_joints(context: Context) -> Iterator[Judgement]:
             if clamps
             else text("All connections are threaded or locked.")
         )
-        yield Judgement("holds", text("Clamped connections OK"), words, limit, str(len(clamps)))
+        yield Judgement("ok", text("Clamped connections OK"), words, limit, str(len(clamps)))
 
 
 def _threaded(context: Context, clamps: list[Joint]) -> Iterator[Attempt]:
     """Threaded rings in place of those that are clamped, where the ends around them are threaded."""
     for joint in clamps:
-        found = search(
+        match = search(
             context.rig, joint_gap(context.of(Spacing), joint.index), context.of(Spacing), context.shelf,
             fits=lambda ring: not any(end and end.family == "clamp" for end in (ring.sky_side, ring.sensor_side)),
         )  # fmt: skip
-        if not isinstance(found, Text):
-            for one in found.sets[:2]:
-                yield relaid(context, one.label, one.edits)
+        if not isinstance(match, Text):
+            for item in match.sets[:2]:
+                yield relaid(context, item.changes[0], item.edits, item.changes[1:])
 
 
 @rule(
@@ -185,7 +191,7 @@ def _threaded(context: Context, clamps: list[Joint]) -> Iterator[Attempt]:
     why="A threaded filter cell requires taking the image train apart for every change.",
     formula="filters ≤ positions; size = size; more than one filter requires a drawer or a wheel",
     source="common practice",
-    mend="A drawer or wheel with the same threads.",
+    fix="A drawer or wheel with the same threads.",
     lapses=True,
 )
 def filter_change(context: Context) -> Iterator[Judgement]:
@@ -202,25 +208,24 @@ def filter_change(context: Context) -> Iterator[Judgement]:
         if wrong:
             reason = text("{wrong}: size differs from the holder's {size}.", wrong=wrong[0], size=size)
             out = _taken_out(context, index, [i for i, f in enumerate(item.filters) if f.size != size])
-            yield with_attempts(Judgement("breaks", text("Filter does not fit"), reason, limit, subject=subject), out)
+            yield with_attempts(Judgement("problem", text("Filter does not fit"), reason, limit, subject=subject), out)
         elif places is not None and len(item.filters) > places:
             reason = text("{filters} filters, {places} positions.", filters=len(item.filters), places=places)
             out = _taken_out(context, index, _beyond(item, places))
             yield with_attempts(
-                Judgement("breaks", text("Filter wheel too small"), reason, limit, subject=subject), out
+                Judgement(
+                    "problem", text("Filter wheel too small", "filter_wheel_too_small"), reason, limit, subject=subject
+                ),
+                out,
             )
         elif len(item.filters) > 1 and not (isinstance(part, FilterHolder) and part.style != "threaded_cell"):
             reason = text("{filters} filters; changing one means taking the train apart.", filters=len(item.filters))
             out = _taken_out(context, index, _beyond(item, 1))
-            judgement = Judgement("strains", text("Filter change not possible"), reason, limit, subject=subject)
+            judgement = Judgement("warning", text("Filter change not possible"), reason, limit, subject=subject)
             yield with_attempts(judgement, out)
         else:
             yield Judgement(
-                "holds",
-                text("Filters OK"),
-                text("{filters} carried.", filters=len(item.filters)),
-                limit,
-                subject=subject,
+                "ok", text("Filters OK"), text("{filters} carried.", filters=len(item.filters)), limit, subject=subject
             )
 
 
@@ -241,7 +246,7 @@ def _taken_out(context: Context, index: int, out: list[int]) -> Iterator[Attempt
         Edit("replace", ("path", index, "filters"), tuple(item.filters[i] for i in stay)),
         Edit("replace", ("path", index, "in_use"), in_use),
     )
-    yield relaid(context, text("Remove the {names}", names=names), edits)
+    yield relaid(context, text("Remove the {names}", "remove", names=names), edits)
 
 
 @rule(
@@ -251,7 +256,7 @@ def _taken_out(context: Context, index: int, out: list[int]) -> Iterator[Attempt
     why="A drawer facing down drops its filter; a cable facing down catches the mount.",
     formula="120° < direction < 240° is downwards",
     source="common practice; angles are default thresholds",
-    mend="Turn it at a rotator, a rotation adapter or a clamp; else add one.",
+    fix="Turn it at a rotator, a rotation adapter or a clamp; else add one.",
     lapses=True,
 )
 def clocking(context: Context) -> Iterator[Judgement]:
@@ -265,7 +270,7 @@ def clocking(context: Context) -> Iterator[Judgement]:
         subject = item.part.name
         if not 120 < faces < 240:
             yield Judgement(
-                "holds",
+                "ok",
                 text("Orientation OK"),
                 text("Direction {faces}.", faces=Value(faces, "°", 0)),
                 limit,
@@ -275,9 +280,13 @@ def clocking(context: Context) -> Iterator[Judgement]:
             continue
         turnable = any(at <= index for at in turns)
         reason = text("Direction {faces}, downwards.", faces=Value(faces, "°", 0))
-        reason += text(" It can be rotated.") if turnable else text(" No rotation adapter ahead of it.")
+        reason += (
+            text(" It can be rotated.")
+            if turnable
+            else text(" No rotation adapter ahead of it.", "no_rotation_adapter")
+        )
         judgement = Judgement(
-            "strains", text("Part faces downwards"), reason, limit, Value(faces, "°", 0), subject=subject
+            "warning", text("Part faces downwards"), reason, limit, Value(faces, "°", 0), subject=subject
         )
         yield with_attempts(judgement, _turned(context, index, turnable))
 
@@ -285,7 +294,7 @@ def clocking(context: Context) -> Iterator[Judgement]:
 def _turned(context: Context, index: int, turnable: bool) -> Iterator[Attempt]:
     turn = Edit("replace", ("path", index, "faces_deg"), 0.0)
     if turnable:
-        yield Attempt(text("Turn the off-axis guider up"), (turn,))
+        yield Attempt(text("Turn the off-axis guider up", "turn_off_axis_guider"), (turn,))
         return
     for part in turning_parts(context):
         behind = Edit("replace", ("path", index + 1, "faces_deg"), 0.0)

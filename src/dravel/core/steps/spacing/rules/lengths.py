@@ -33,7 +33,7 @@ TOLERANCE_SCHOOLS = (
     why="At the wrong back focus corner stars elongate radially or tangentially.",
     formula="e = A − (B + Σ t(n − 1)/n)",
     source="manufacturer; tolerance by criterion, common practice; problem above 3 tolerances (default threshold)",
-    mend="Spacers found by the solver; the camera's front ring on or off.",
+    fix="Spacers found by the solver; the camera's front ring on or off.",
     needs=("actual", "required", "spacing_error", "spacing_tolerance"),
     schools=TOLERANCE_SCHOOLS,
 )
@@ -45,22 +45,22 @@ def back_focus(context: Context) -> Iterator[Judgement]:
     required, actual = context.value("required"), context.value("actual")
     verdict = tolerance.verdict_of(error, slack)
     if context.light.telescope is not None and context.light.telescope.design == "camera_lens" and error > slack:
-        verdict = "breaks"  # too far from its flange a lens does not reach infinity
+        verdict = "problem"  # too far from its flange a lens does not reach infinity
     says = []
     for school in TOLERANCE_SCHOOLS:
         theirs = context.of(Spacing).tolerance_by(school.key) or slack
         says.append(
             SchoolSays(
-                school=school.title,
+                school=school.key,
                 verdict=tolerance.verdict_of(error, theirs),
                 says=text("± {theirs}", theirs=Value(theirs, "mm", 1)),
             )
         )
     own = bool(context.light.correctors and context.light.correctors[-1].tolerance_mm)
-    mine = None if own else next(s.title for s in TOLERANCE_SCHOOLS if s.key == context.practice.spacing_tolerance)
+    mine = None if own else context.preferences.spacing_tolerance
     measure = text("{error} of ±{slack}", error=Value(error, digits=1, form="signed"), slack=Value(slack, "mm", 1))
     figures = ("spacing.required_mm", "spacing.actual_mm", "spacing.error_mm", "spacing.tolerance_mm")
-    if verdict == "holds":
+    if verdict == "ok":
         title, reason = (
             text("Back focus OK"),
             text(
@@ -91,19 +91,24 @@ def back_focus(context: Context) -> Iterator[Judgement]:
 
 def _factor_words(context: Context) -> Words:
     """Which way the spacing moves the factor of one corrector, in words; nothing where it moves none."""
-    found = context.of(Spacing).lenses
-    if not found or len(found) != 1 or found[0].given == 1 or not found[0].told:
+    lenses = context.of(Spacing).lenses
+    if not lenses or len(lenses) != 1 or lenses[0].given == 1 or not lenses[0].told:
         return ""
-    lens = found[0]
+    lens = lenses[0]
     way = "smaller" if lens.given < 1 else "larger"
-    told = text(
+    sentence = text(
         " The factor is {way} with a longer train: ×{factor} instead of ×{given}",
+        "factor_moves",
         way=way,
         factor=Value(lens.factor, digits=3),
         given=Value(lens.given, digits=3),
     )
     focal = context.known.get("focal_length")
-    return text("{told}, {focal}.", told=told, focal=Value(focal, "mm", 0)) if focal is not None else f"{told}."
+    return (
+        text("{told}, {focal}.", told=sentence, focal=Value(focal, "mm", 0))
+        if focal is not None
+        else text("{told}.", told=sentence)
+    )
 
 
 BUILT_IN_SCHOOLS = (
@@ -119,7 +124,7 @@ BUILT_IN_SCHOOLS = (
     why="A plate adds about a third of its thickness; filters of different thickness require refocusing.",
     formula="t(n − 1)/n, for each plate",
     source="Snell's law, paraxial; a third of the thickness is common practice",
-    mend="Parfocal filters in one holder.",
+    fix="Parfocal filters in one holder.",
     needs=("glass_shift", "depth_of_focus"),
     schools=BUILT_IN_SCHOOLS,
     lapses=True,
@@ -136,7 +141,7 @@ def filter_glass(context: Context) -> Iterator[Judgement]:
         spread = (max(shifts) - min(shifts)) * 1000 if shifts else 0.0
         now = sum(plate_shift(plate) for plate in plates(entry))
         where = (
-            text("ahead of the shoulder: not counted")
+            text("ahead of the shoulder: not counted", "ahead_of_shoulder")
             if ahead
             else text("adds {now} of back focus", now=Value(now, "mm", 2))
         )
@@ -149,13 +154,13 @@ def filter_glass(context: Context) -> Iterator[Judgement]:
                 where=where,
             )
             yield Judgement(
-                "strains", text("Filters not parfocal"), reason, limit, Value(spread, "µm", 0), subject=subject
+                "warning", text("Filters not parfocal"), reason, limit, Value(spread, "µm", 0), subject=subject
             )
         else:
-            told = Value(now, "mm", 2) if not ahead else text("not counted")
+            answer = Value(now, "mm", 2) if not ahead else text("not counted")
             reason = text("The filter in use {where}.", where=where) if entry.filter else text("No filter in use.")
             yield Judgement(
-                "holds", text("Filter glass OK"), reason, limit, told, ("spacing.glass_shift_mm",), subject=subject
+                "ok", text("Filter glass OK"), reason, limit, answer, ("spacing.glass_shift_mm",), subject=subject
             )
 
 
@@ -166,7 +171,7 @@ def filter_glass(context: Context) -> Iterator[Judgement]:
     why="A 6.5 mm camera is 17.5 mm with its 11 mm spacer: another 11 mm spacer counts it twice.",
     formula="|e ∓ ring| ≤ tolerance",
     source="common practice",
-    mend="Add or remove the front spacer, or the equal one.",
+    fix="Add or remove the front spacer, or the equal one.",
     needs=("spacing_error", "spacing_tolerance"),
     lapses=True,
 )
@@ -192,17 +197,18 @@ def front_ring(context: Context) -> Iterator[Judgement]:
     on = "off" if ring.fitted else "on"
     attempts = [
         Attempt(
-            text("Turn the camera's front ring {on}", on=on), (Edit("replace", ("path", entry.index, "part"), part),)
+            text("Turn the camera's front ring {on}", "turn_front_ring", on=on),
+            (Edit("replace", ("path", entry.index, "part"), part),),
         ),
         *(
-            Attempt(text("Remove the {part}", part=other.part.name), without(other.index))
+            Attempt(text("Remove the {part}", "remove", part=other.part.name), without(other.index))
             for other in context.of(Spacing).train.behind
             if ring.fitted and isinstance(other.part, Adapter) and other.length == ring.length_mm
         ),
     ]
     limit = text("± {slack}", slack=Value(slack, "mm", 1))
     yield with_attempts(
-        Judgement("strains", text("Front spacer explains the error"), reason, limit, Value(ring.length_mm, "mm")),
+        Judgement("warning", text("Front spacer explains the error"), reason, limit, Value(ring.length_mm, "mm")),
         attempts,
     )
 
@@ -214,7 +220,8 @@ def _without_reading(entry: Laid) -> Iterator[Attempt]:
         kept = {name: reading for name, reading in entry.part.measured.items() if name != field}
         part = entry.part.model_copy(update={"measured": kept})
         yield Attempt(
-            text("Remove the measured length in this rig"), (Edit("replace", ("path", entry.index, "part"), part),)
+            text("Remove the measured length in this rig", "remove_measured"),
+            (Edit("replace", ("path", entry.index, "part"), part),),
         )
 
 
@@ -229,15 +236,20 @@ def _parted(span: MeasuredSpan, context: Context) -> Words:
     if gone:
         return text(
             "The measured {gone} {which} no longer in the train",
+            "measured_gone",
             gone=joined(" and the ", gone),
             which="is" if len(gone) == 1 else "are",
         )
     first, last = (min(map(here.index, span.parts)), max(map(here.index, span.parts)))
     between = [names[key] for key in here[first : last + 1] if key not in span.parts]
     if between:
-        return text("The {between} is now among the measured parts", between=joined(" and the ", between))
+        return text(
+            "The {between} is now among the measured parts",
+            "now_among_measured_parts",
+            between=joined(" and the ", between),
+        )
     if [key for key in here if key in span.parts] != list(span.parts):
-        return text("The measured parts are in another order")
+        return text("The measured parts are in another order", "measured_order_changed")
     return text("A measured part has no length specified")
 
 
@@ -248,7 +260,7 @@ def _parted(span: MeasuredSpan, context: Context) -> Words:
     why="A measurement 20% off is more often an error than a bad part.",
     formula="|measured − nominal| / nominal ≤ 20%",
     source="default threshold: a question, not an error",
-    mend="Measure again, or remove the measurement in this rig; Parts keeps it.",
+    fix="Measure again, or remove the measurement in this rig; Parts keeps it.",
     lapses=True,
 )
 def measured_lengths(context: Context) -> Iterator[Judgement]:
@@ -269,7 +281,7 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
                 nominal=Value(entry.nominal, "mm", 2),
             )
             judgement = Judgement(
-                "strains",
+                "warning",
                 text("Measurement far from nominal"),
                 reason,
                 limit,
@@ -283,17 +295,17 @@ def measured_lengths(context: Context) -> Iterator[Judgement]:
         drop = tuple(other for other in context.rig.measured_spans if other != span)
         attempt = Attempt(text("Remove the measured span"), (Edit("replace", ("measured_spans",), drop),))
         yield with_attempts(
-            Judgement("strains", text("Measurement no longer applies"), reason, limit, subject=subject), [attempt]
+            Judgement("warning", text("Measurement no longer applies"), reason, limit, subject=subject), [attempt]
         )
     if singles or totals:
         lengths = text("{singles} length{x}", singles=singles, x="s" * (singles > 1))
         over = text("{totals} total{x} over several parts", totals=totals, x="s" * (totals > 1))
-        told = joined(" and ", (words for words, n in ((lengths, singles), (over, totals)) if n))
+        sentence = joined(" and ", (words for words, n in ((lengths, singles), (over, totals)) if n))
         verb = "is" if singles + totals == 1 else "are"
         yield Judgement(
-            "holds",
+            "ok",
             text("Measurements OK"),
-            text("{told} {verb} measured.", told=told, verb=verb),
+            text("{told} {verb} measured.", told=sentence, verb=verb),
             limit,
             str(singles + totals),
         )

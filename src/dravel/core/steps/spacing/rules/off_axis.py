@@ -7,7 +7,7 @@ from dravel.core.engine.context import Context
 from dravel.core.engine.rule import Attempt, Judgement, rule, with_attempts
 from dravel.core.model import Adapter, OffAxisGuider, PathItem, Verdict
 from dravel.core.model.edit import Edit
-from dravel.core.model.words import Value, text
+from dravel.core.model.words import Text, Value, text
 from dravel.core.moves.guiding import (
     guide_cameras,
     off_axis,
@@ -28,7 +28,7 @@ from dravel.core.train.facts import Spacing
     why="Both cameras share one focuser and must focus together.",
     formula="a = r, r = prism to sensor − glass behind the prism",
     source="equal light path behind the pick-off; common practice",
-    mend="Adjust the helical focuser, move the guide camera to a mark, or add a spacer to the OAG branch; without an OAG add one, or use a guide scope.",
+    fix="Adjust the helical focuser, move the guide camera to a mark, or add a spacer to the OAG branch; without an OAG add one, or use a guide scope.",
     lapses=True,
 )
 def guide_parfocal(context: Context) -> Iterator[Judgement]:
@@ -38,10 +38,8 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
     limit = text("± {TOLERANCE_MM}", TOLERANCE_MM=Value(guider.TOLERANCE_MM, "mm"))
     branch, why = context.of(Spacing).branch
     if branch is None:
-        reason = text(
-            "Off-axis guiding is selected, but there is {why}." if why.startswith("no ") else "{why}.", why=why
-        )
-        judgement = Judgement("breaks", text("OAG branch incomplete"), reason, limit)
+        reason = text("Off-axis guiding is selected, but: {why}.", why=why)
+        judgement = Judgement("problem", text("OAG branch incomplete"), reason, limit)
         yield with_attempts(judgement, _guide_camera_laid(context, why))
         return
     error, figures = branch.error, ("spacing.guide_error_mm",)
@@ -56,14 +54,16 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
     if abs(error) <= guider.TOLERANCE_MM:
         reason = text(
             "OAG branch {actual}, main sensor {required}. {mark}",
+            "branch_length",
             actual=Value(branch.actual, "mm", 1),
             required=Value(branch.required, "mm", 1),
             mark=mark,
         )
-        yield Judgement("holds", text("OAG focus OK"), reason, limit, Value(error, "mm", 1, form="signed"), figures)
+        yield Judgement("ok", text("OAG focus OK"), reason, limit, Value(error, "mm", 1, form="signed"), figures)
         return
     reason = text(
         "OAG branch {actual}, main sensor {required}.",
+        "branch_length",
         actual=Value(branch.actual, "mm", 1),
         required=Value(branch.required, "mm", 1),
     )
@@ -77,7 +77,7 @@ def guide_parfocal(context: Context) -> Iterator[Judgement]:
             reason += text(
                 " {shortest} too long when fully in.", shortest=Value(branch.shortest - branch.required, "mm", 1)
             )
-    verdict: Verdict = "strains" if setting is not None else "breaks"
+    verdict: Verdict = "warning" if setting is not None else "problem"
     judgement = Judgement(
         verdict, text("Guide camera out of focus"), reason, limit, Value(error, "mm", 1, form="signed"), figures
     )
@@ -90,6 +90,7 @@ def _set_branch(context: Context) -> Iterator[Attempt]:
     if setting is not None:
         label = text(
             "Set helical to {setting}, guide camera to {setting_2}",
+            "set_helical_guide_camera",
             setting=Value(setting[0], "mm"),
             setting_2=Value(setting[1], "mm"),
         )
@@ -102,11 +103,11 @@ def _set_branch(context: Context) -> Iterator[Attempt]:
         )
 
 
-def _guide_camera_laid(context: Context, why: str) -> Iterator[Attempt]:
+def _guide_camera_laid(context: Context, why: Text) -> Iterator[Attempt]:
     facts = context.of(Spacing)
     if facts.train.guider is None:
         yield from off_axis(context)
-    elif "guide camera" in why:
+    elif why.code == "no_guide_camera":
         for part in guide_cameras(context):
             if part.nose_mm:
                 branch = (*context.rig.guide.branch, PathItem(part=part))
@@ -145,7 +146,7 @@ def _rings_moved_behind(context: Context) -> Iterator[Attempt]:
     why="A prism too far in casts a shadow; too far out it sees poor stars.",
     formula="area of beam ∩ prism / area of beam",
     source="geometry; 10% is common practice",
-    mend="Move the prism out until it clears, or turn it to the long side.",
+    fix="Move the prism out until it clears, or turn it to the long side.",
     needs=("prism_shade",),
     limits=(SHADE,),
 )
@@ -163,14 +164,14 @@ def prism_clear(context: Context) -> Iterator[Judgement]:
     verdict = SHADE.verdict(shade.worst)
     reason = text("Prism edge {edge} off-axis.", edge=Value(shade.edge, "mm", 1))
     circle = context.known.value("image_circle") / 2 if "image_circle" in context.known else None
-    if verdict == "holds" and circle is not None and shade.field_mm > circle:
+    if verdict == "ok" and circle is not None and shade.field_mm > circle:
         reason += text(
             " It looks {field_mm} off-axis, outside the {x} circle: poor guide stars.",
             field_mm=Value(shade.field_mm, "mm", 1),
             x=Value(2 * circle, "mm", 0),
         )
         judgement = Judgement(
-            "strains",
+            "warning",
             text("OAG prism outside corrected field"),
             reason,
             limit,
@@ -178,7 +179,7 @@ def prism_clear(context: Context) -> Iterator[Judgement]:
             figures,
         )
     else:
-        title = text("OAG prism OK") if verdict == "holds" else text("OAG prism shadows sensor")
+        title = text("OAG prism OK") if verdict == "ok" else text("OAG prism shadows sensor")
         judgement = Judgement(verdict, title, reason, limit, Value(shade.worst, digits=1, form="share"), figures)
     yield with_attempts(judgement, _prism_moved(context))
 

@@ -1,0 +1,1 @@
+"""Rules of the Exposure step: the body and its filter, the sub, the night."""

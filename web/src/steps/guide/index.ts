@@ -1,3 +1,0 @@
-import { step } from "../step";
-
-export default step("guide", () => import("./Guide"));

@@ -1,0 +1,3 @@
+import { step } from "../step";
+
+export default step("guiding", () => import("./Guiding"));

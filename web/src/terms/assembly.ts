@@ -1,0 +1,4 @@
+import words from "./assembly.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("assembly", words);

@@ -1,0 +1,4 @@
+import words from "./frames.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("frames", words);

@@ -1,4 +1,0 @@
-import words from "./glass.json";
-import { inLanguage } from "./language";
-
-export const terms = inLanguage("glass", words);

@@ -1,4 +1,0 @@
-import words from "./guide.json";
-import { inLanguage } from "./language";
-
-export const terms = inLanguage("guide", words);

@@ -1,0 +1,4 @@
+import words from "./guiding.json";
+import { inLanguage } from "./language";
+
+export const terms = inLanguage("guiding", words);
