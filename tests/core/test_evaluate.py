@@ -238,17 +238,17 @@ def test_every_offered_fix_does_what_it_says(rigs, demo):
     # The fix as RFC 6902 by an independent library, then judged again.
     offered = 0
     for rig in rigs.values():
+        before = {(f.code, f.subject) for f in STEPS.evaluate(rig).findings if f.verdict == "problem"}
+        codes = [code for code, _ in before]
         for result in STEPS.evaluate(rig, shelf=demo.parts).findings:
             for fix in result.fixes:
                 offered += 1
                 document = jsonpatch.apply_patch(rig.model_dump(mode="json"), [o.model_dump() for o in fix.change])
-                after = STEPS.evaluate(Rig.model_validate(document), shelf=demo.parts)
+                after = STEPS.evaluate(Rig.model_validate(document))
                 verdicts = [f.verdict for f in after.findings if (f.code, f.subject) == (result.code, result.subject)]
                 # What a rule of joints or places judged may be gone after the change: then it is cured.
                 assert verdicts == [fix.leads_to] or (not verdicts and STEPS.rules[result.code].lapses)
                 broken = {(f.code, f.subject) for f in after.findings if f.verdict == "problem"}
-                before = {(f.code, f.subject) for f in STEPS.evaluate(rig).findings if f.verdict == "problem"}
-                codes = [code for code, _ in before]
                 assert all(
                     item in before
                     or (STEPS.rules[item[0]].lapses and [c for c, _ in broken].count(item[0]) <= codes.count(item[0]))

@@ -1,5 +1,6 @@
 """What a fix says of itself is what it does: taken, the rig is judged so, has these parts, and costs this much."""
 
+import json
 from collections import Counter
 from datetime import date
 from functools import lru_cache
@@ -23,11 +24,11 @@ SEVERITY = {"problem": 0, "warning": 1, "ok": 2}
 
 @lru_cache
 def judged(name: str) -> Evaluation:
-    return evaluated(RIGS[name])
+    return evaluated(RIGS[name], DEMO.parts)
 
 
-def evaluated(rig: Rig) -> Evaluation:
-    return STEPS.evaluate(rig, Preferences(), DEMO.parts, tonight=AUTUMN, sites=DEMO.sites)
+def evaluated(rig: Rig, shelf=None) -> Evaluation:
+    return STEPS.evaluate(rig, Preferences(), shelf, tonight=AUTUMN, sites=DEMO.sites)
 
 
 def fixes(name: str):
@@ -35,7 +36,12 @@ def fixes(name: str):
 
 
 def taken(name: str, fix) -> tuple[Rig, Evaluation]:
-    patch = [operation.model_dump() for operation in fix.change]
+    """The rig with the fix, judged; what would mend it further is not looked for."""
+    return patched(name, json.dumps([operation.model_dump(mode="json") for operation in fix.change]))
+
+
+@lru_cache
+def patched(name: str, patch: str) -> tuple[Rig, Evaluation]:
     rig = Rig.model_validate(jsonpatch.apply_patch(RIGS[name].model_dump(mode="json"), patch))
     return rig, evaluated(rig)
 

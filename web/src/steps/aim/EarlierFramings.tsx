@@ -34,6 +34,7 @@ export function EarlierFramings({ rigId, target, onPick }: Props) {
         <button
           type="button"
           className="plain-button"
+          data-testid="earlier-framing"
           key={revision}
           onClick={() => {
             const { target: _, night: __, ...lies } = framing;
