@@ -1,4 +1,5 @@
 import gc
+import shutil
 from collections.abc import Iterator
 from datetime import date
 from pathlib import Path
@@ -7,12 +8,15 @@ import pytest
 from fastapi.testclient import TestClient
 from hypothesis import settings
 
+from dravel.api.access import kept_hash
 from dravel.api.app import create_app
 from dravel.catalogue.demo import Scenario, scenario
 from dravel.config import Settings
+from dravel.core.design.designer import Designer
 from dravel.core.model import Camera, Corrector, Framing, PathItem, Rig, Sensor, Site, Target, Telescope
 from dravel.seed import seed_demo
 from dravel.store import Store
+from dravel.work.workers import Workers
 
 # A busy machine is no fault of what is tested: how quick things are is measured by `make bench`.
 settings.register_profile("dravel", deadline=None)
@@ -41,17 +45,45 @@ def store(tmp_path: Path) -> Iterator[Store]:
     made.close()
 
 
-@pytest.fixture
-def demo_store(store: Store) -> Store:
+@pytest.fixture(scope="session")
+def seeded(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database with the demo in it, to be copied."""
+    path = tmp_path_factory.mktemp("seeded") / "demo.sqlite"
+    store = Store(path)
     seed_demo(store)
-    return store
+    store.close()
+    return path
 
 
 @pytest.fixture
-def client(demo_store: Store, tmp_path: Path) -> Iterator[TestClient]:
-    settings = Settings(tonight=date(2026, 11, 25), data=tmp_path)
-    with TestClient(create_app(demo_store, settings), base_url="http://localhost") as made:
+def demo_store(seeded: Path, tmp_path: Path) -> Iterator[Store]:
+    made = Store(Path(shutil.copy(seeded, tmp_path / "test.sqlite")))
+    yield made
+    made.close()
+
+
+@pytest.fixture(scope="session")
+def application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    """One application for all tests of a worker: making one takes longer than most of them."""
+    nothing = Store(tmp_path_factory.mktemp("nothing") / "nothing.sqlite")
+    with TestClient(create_app(nothing, Settings(tonight=date(2026, 11, 25))), base_url="http://localhost") as made:
         yield made
+    nothing.close()
+
+
+@pytest.fixture
+def client(application: TestClient, demo_store: Store, tmp_path: Path) -> Iterator[TestClient]:
+    """The application as it starts, over fresh demo data."""
+    state, workers = application.app.state, Workers(demo_store)  # type: ignore[attr-defined]
+    kept = dict(state._state)
+    state._state.update(store=demo_store, workers=workers, designer=Designer(), backup_failed="")
+    state.access.__init__(kept_hash(tmp_path), data=tmp_path)
+    application.cookies.clear()
+    headers = application.headers.copy()
+    yield application
+    application.headers = headers
+    workers.close()
+    state._state.update(kept)
 
 
 def a_telescope(**changes: object) -> Telescope:

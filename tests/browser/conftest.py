@@ -19,7 +19,6 @@ from pydantic import BaseModel
 
 from dravel.api.app import create_app
 from dravel.config import Settings
-from dravel.seed import seed_demo
 from dravel.store import Store
 from dravel.work.workers import Workers
 from tests.terms import T
@@ -46,16 +45,6 @@ def browser_type_launch_args(browser_type_launch_args):
 @pytest.fixture(scope="session")
 def browser_context_args(browser_context_args):
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
-
-
-@pytest.fixture(scope="session")
-def seeded(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A database with the demo in it, to be copied."""
-    path = tmp_path_factory.mktemp("seeded") / "demo.sqlite"
-    store = Store(path)
-    seed_demo(store)
-    store.close()
-    return path
 
 
 @contextmanager
