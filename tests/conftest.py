@@ -17,10 +17,18 @@ from dravel.core.model import Camera, Corrector, Framing, PathItem, Rig, Sensor,
 from dravel.seed import seed_demo
 from dravel.store import Store
 from dravel.work.workers import Workers
+from tests.long import is_long
 
 # A busy machine is no fault of what is tested: how quick things are is measured by `make bench`.
 settings.register_profile("dravel", deadline=None)
 settings.load_profile("dravel")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Long proofs run where they are asked for: `make soak`."""
+    for item in items:
+        if is_long(item.nodeid):
+            item.add_marker("long")
 
 
 def pytest_collection_finish() -> None:

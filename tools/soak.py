@@ -100,6 +100,11 @@ def abandoned(count: int, folder: Path) -> float:
         return time.monotonic() - start
 
 
+def cases() -> bool:
+    """The tests that `make test` leaves out because they take long; whether none failed."""
+    return subprocess.run([sys.executable, "-m", "pytest", "-m", "long"], check=False).returncode == 0
+
+
 def calls(examples: int) -> bool:
     """Generated calls against every operation, allowed ones and forbidden ones; whether none failed."""
     command = [sys.executable, "-m", "pytest", "-q", "-s", "-n", "0", "tests/api/test_fuzz.py"]
@@ -165,9 +170,15 @@ def _generated(_: Path, share: float) -> bool:
     return sound
 
 
+def _cases(_: Path, __: float) -> bool:
+    sound = cases()
+    print(f"long tests: {'none failed' if sound else 'some failed'}")
+    return sound
+
+
 ATTACKS: dict[str, Callable[[Path, float], bool]] = {
     "writes": _writes, "nights": _nights, "jobs": _jobs, "restores": _restores, "abandoned": _abandoned, "hostile": _hostile,
-    "designer": _designer, "odd": _odd, "generated": _generated,
+    "designer": _designer, "odd": _odd, "generated": _generated, "cases": _cases,
 }  # fmt: skip
 
 

@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 from pathlib import Path
 from zipfile import ZIP_DEFLATED, ZipFile
 
@@ -17,7 +18,7 @@ from dravel.formats import everything
 from dravel.seed import seed_demo
 from dravel.store import Store
 from dravel.store.drills import DrillKept
-from dravel.store.rows import TABLES, rows
+from dravel.store.rows import TABLES, LooseRow, rows
 from dravel.work import keeping
 from tests.api.test_log import V1, night, picture, reading
 
@@ -94,6 +95,15 @@ def edited(content: bytes, change) -> bytes:
     return out.getvalue()
 
 
+BROKEN = (everything.NotEverything, everything.WrongRow, LooseRow)
+
+
+@pytest.fixture
+def exported(demo_store, tmp_path) -> bytes:
+    keeping.export(demo_store, tmp_path / "whole.zip")
+    return (tmp_path / "whole.zip").read_bytes()
+
+
 def with_row(table, **row):
     return lambda file, body: json.dumps([row]).encode() if file == f"tables/{table}.json" else body
 
@@ -152,10 +162,17 @@ PAPER = {"id": "p", "of_kind": "part", "of_id": "x", "name": "n", "media": "imag
     (with_row("papers", **{**PAPER, "name": "a\nb"}), "name"),
     (with_row("papers", **{**PAPER, "file": "dravel.json"}), "size is not that"),
 ])  # fmt: skip
-def test_a_broken_archive_is_told_and_nothing_is_taken(client, demo_store, change, said):
+def test_a_broken_archive_is_told_and_nothing_is_taken(demo_store, exported, change, said):
     before = told(demo_store)
-    answer = client.post(f"{V1}/keep/import", content=edited(client.get(f"{V1}/keep/export").content, change))
-    assert answer.status_code == 422 and said in answer.json()["detail"], answer.text
+    with pytest.raises(BROKEN, match=re.escape(said)):
+        keeping.take_all_in(demo_store, io.BytesIO(edited(exported, change)))
+    assert told(demo_store) == before
+
+
+def test_what_is_broken_in_an_archive_is_answered_in_words(client, demo_store, exported):
+    before = told(demo_store)
+    answer = client.post(f"{V1}/keep/import", content=edited(exported, raw("rigs", "{}")))
+    assert answer.status_code == 422 and "no list of rows" in answer.json()["detail"], answer.text
     assert "content-security-policy" in answer.headers
     assert told(demo_store) == before
 
