@@ -51,6 +51,22 @@ def _json(body: Any) -> str:
     return json.dumps(body, ensure_ascii=False, indent=1) + "\n"
 
 
+def _by_line(body: dict[str, Any]) -> str:
+    """JSON with a line for each address and each component: a change shows where it is."""
+
+    def close(item: Any) -> str:
+        return json.dumps(item, ensure_ascii=False, separators=(",", ":"))
+
+    def section(items: dict[str, Any]) -> str:
+        return "{\n" + ",\n".join(f"{json.dumps(key)}:{close(item)}" for key, item in items.items()) + "\n}"
+
+    lines = [f"{json.dumps(key)}:{close(item)}" for key, item in body.items() if key not in {"paths", "components"}]
+    sections = {key: section(items) for key, items in body["components"].items()}
+    parts = ",\n".join(f"{json.dumps(key)}:{text}" for key, text in sections.items())
+    lines += [f'"paths":{section(body["paths"])}', f'"components":{{\n{parts}\n}}']
+    return "{\n" + ",\n".join(lines) + "\n}\n"
+
+
 def openapi() -> dict[str, Any]:
     """The OpenAPI document of the application."""
     with tempfile.TemporaryDirectory() as folder:
@@ -106,7 +122,7 @@ def documents() -> dict[Path, str]:
         DOCS / "rig-file.schema.json": _json(rig_file.schema()),
         DOCS / "run-file.schema.json": _json(run_file.schema()),
         DOCS / "everything.schema.json": _json(everything.schema()),
-        DOCS / "openapi.json": _json(openapi()),
+        DOCS / "openapi.json": _by_line(openapi()),
         FIELDS: _json(fields()),
         FORMATS: _json(formats()),
         DOCS / "dravel.pot": catalogue.as_text(catalogue.catalogue()),

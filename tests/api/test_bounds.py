@@ -104,7 +104,7 @@ def test_a_list_is_looked_at_in_blocks_as_it_would_be_whole(monkeypatch):
 
 
 def test_a_wrong_address_builds_no_document(client, monkeypatch):
-    monkeypatch.setattr("dravel.api.app.get_openapi", None)
+    monkeypatch.setattr("dravel.api.document.get_openapi", None)
     assert client.get(f"{V1}/no-such").status_code == 404
     wrong = client.delete(f"{V1}/preferences")
     assert wrong.status_code == 405 and "PUT" in wrong.headers["allow"]

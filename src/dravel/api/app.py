@@ -10,14 +10,13 @@ from typing import Any
 
 from babel.messages.catalog import Catalog
 from fastapi import APIRouter, FastAPI, HTTPException
-from fastapi.openapi.utils import get_openapi
 from fastapi.responses import FileResponse, HTMLResponse, PlainTextResponse
 from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.responses import Response
 
 from dravel import __version__
-from dravel.api import problems
+from dravel.api import document, problems
 from dravel.api.access import Access, Gate, is_loopback, kept_hash
 from dravel.api.database_id import DatabaseId
 from dravel.api.deadlines import Deadlines
@@ -139,7 +138,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
     app.state.access = Access(kept_hash(settings.data), data=settings.data, behind_proxy=settings.behind_proxy)
     app.state.listens = (settings.host, settings.port)
     problems.install(app)
-    api = APIRouter(prefix="/api/v1", responses=problems.PROBLEM_RESPONSES)
+    api = APIRouter(prefix="/api/v1")
     api.include_router(steps.router())
     api.include_router(builds.router())
     api.include_router(evening.router())
@@ -189,7 +188,7 @@ def create_app(store: Store, settings: Settings, *, demo: bool = False) -> FastA
         return everything.schema()
 
     app.include_router(api)
-    app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
+    app.openapi = lambda: document.openapi(app)  # type: ignore[method-assign]
 
     def page(path: str) -> Response:
         return _page(path, said)
@@ -221,16 +220,6 @@ async def _write_back(store: Store) -> None:
             await run_in_threadpool(store.database.identity)
             if store.database.at_rest:
                 await run_in_threadpool(store.database.checkpoint)
-
-
-def _openapi(app: FastAPI) -> dict[str, Any]:
-    if app.openapi_schema is None:
-        made = get_openapi(title=app.title, version=app.version, description=app.description, routes=app.routes)
-        schemas = made["components"]["schemas"]
-        schemas["Problem"] = problems.Problem.model_json_schema(ref_template="#/components/schemas/{model}")
-        schemas["Problem"].pop("$defs", None)
-        app.openapi_schema = made
-    return app.openapi_schema
 
 
 def _page(path: str, said: Catalog | None) -> Response:

@@ -14,20 +14,20 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from starlette.exceptions import HTTPException
 
 from dravel.api.deadlines import Cancelled, TooLong
+from dravel.api.problem_types import BY_NAME, BY_STATUS, MEDIA_TYPE
 from dravel.formats.faults import Fault, faults, from_errors
 from dravel.formats.rig_file import RigFileError, UnknownFields
 from dravel.store import Damaged, Stale, Unknown
 from dravel.store.database import OtherData
 
 log = logging.getLogger("dravel")
-MEDIA_TYPE = "application/problem+json"
 FAULT = "Internal error. Please report it, and check whether your change was saved."
 
 
 class Problem(BaseModel):
     """The body of every error answer (RFC 9457)."""
 
-    type: str = "about:blank"
+    type: str
     title: str
     status: int
     detail: str
@@ -35,34 +35,14 @@ class Problem(BaseModel):
     current: int | None = None
 
 
-PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
-    code: {"description": words, "content": {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}}
-    for code, words in (
-        (400, "Unreadable request"),
-        (403, "Refused"),
-        (404, "Unknown id"),
-        (405, "Method not allowed"),
-        (409, "Changed meanwhile"),
-        (412, "Other data are here now"),
-        (413, "Too large"),
-        (421, "Wrong host name"),
-        (422, "Bad input"),
-        (503, "The database cannot be used"),
-        (507, "The disk is full"),
-    )
-}
-
-
 def answer(
-    status: int,
-    title: str,
-    detail: str,
-    errors: list[Fault] | None = None,
-    current: int | None = None,
-    kind: str = "about:blank",
+    status: int, title: str, detail: str, errors: list[Fault] | None = None, current: int | None = None, kind: str = ""
 ) -> JSONResponse:
-    """A problem as an HTTP answer."""
-    problem = Problem(type=kind, title=title, status=status, detail=detail, errors=errors or [], current=current)
+    """A problem as an HTTP answer. `kind` names its type where the status alone does not."""
+    of = (
+        BY_NAME[kind] if kind else BY_STATUS.get(status, BY_NAME["internal" if status >= 500 else "unreadable-request"])
+    )
+    problem = Problem(type=of.type, title=title, status=status, detail=detail, errors=errors or [], current=current)
     return _Told(problem.model_dump(), status_code=status, media_type=MEDIA_TYPE)
 
 
@@ -98,7 +78,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RigFileError)
     async def _file(_: Request, error: RigFileError) -> JSONResponse:
-        kind = "unknown-fields" if isinstance(error, UnknownFields) else "about:blank"
+        kind = "unknown-fields" if isinstance(error, UnknownFields) else "unreadable-file"
         return answer(422, "Not a readable rig file", str(error), error.faults, kind=kind)
 
     @app.exception_handler(OtherData)
@@ -111,12 +91,12 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(Damaged)
     async def _damaged(_: Request, error: Damaged) -> JSONResponse:
-        return answer(422, "Damaged", str(error))
+        return answer(422, "Damaged", str(error), kind="damaged")
 
     @app.exception_handler(TooLong)
     async def _too_long(request: Request, error: TooLong) -> JSONResponse:
         log.warning("too long: %s %s", request.method, request.url.path)
-        return answer(503, "Too long", f"Not answered: {error}.")
+        return answer(503, "Too long", f"Not answered: {error}.", kind="too-long")
 
     @app.exception_handler(Cancelled)
     async def _not_awaited(_: Request, error: Cancelled) -> JSONResponse:

@@ -43,7 +43,7 @@ export class Refused extends Error {
     message: string,
     readonly faults: Fault[] = [],
     readonly current: number | null = null,
-    readonly kind = "about:blank",
+    readonly kind = "",
   ) {
     super(message);
   }

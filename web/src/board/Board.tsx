@@ -94,7 +94,7 @@ export function Board() {
       navigate(`/rigs/${kept.id}/optics`);
     },
     onError: (error, { file }) => {
-      if (error instanceof Refused && error.kind === "unknown-fields")
+      if (error instanceof Refused && error.kind === "/problems/unknown-fields")
         modal.confirm({
           title: terms.thisFileHoldsMoreThanThis,
           content: <LeftOut faults={error.faults} />,

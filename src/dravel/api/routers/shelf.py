@@ -77,6 +77,7 @@ def _collection(path: str, name: str, body: Any) -> None:
 
     @router.get(f"/{path}", tags=[tag], name=f"list_{path}", response_model=list[entry])
     def everything(store: StoreDep) -> Any:
+        """All of them that are not archived, in their order."""
         def told() -> Iterator[bytes]:
             yield b"["
             for k, block in enumerate(filter(None, store_of(store).blocks())):
@@ -89,14 +90,17 @@ def _collection(path: str, name: str, body: Any) -> None:
 
     @router.post(f"/{path}", tags=[tag], name=f"add_{name}", status_code=201, response_model=entry)
     def add(given: body, store: StoreDep, key: KeyDep = "") -> Any:
+        """Add one; `Idempotency-Key` makes a repeated call answer as the first did."""
         return once(store_of(store).add, given, key=key)[0]
 
     @router.get(f"/{path}/{{entry_id}}", tags=[tag], name=f"read_{name}", response_model=entry)
     def read(entry_id: str, store: StoreDep) -> Any:
+        """One of them, at its newest version."""
         return store_of(store).get(entry_id)
 
     @router.put(f"/{path}/{{entry_id}}", tags=[tag], name=f"change_{name}", response_model=entry)
     def change(entry_id: str, given: changed, store: StoreDep) -> Any:
+        """Save one in place of the version it was made on; 409 when a newer one is here."""
         wanted: Any = given
         return store_of(store).replace(entry_id, wanted.body, wanted.base)
 
@@ -108,10 +112,12 @@ def _collection(path: str, name: str, body: Any) -> None:
 
     @router.delete(f"/{path}/{{entry_id}}", tags=[tag], name=f"archive_{name}", status_code=204)
     def archive(entry_id: str, store: StoreDep) -> None:
+        """Archive one. It can be restored."""
         store_of(store).archive(entry_id)
 
     @router.post(f"/{path}/{{entry_id}}/restore", tags=[tag], name=f"restore_{name}", response_model=entry)
     def restore(entry_id: str, store: StoreDep) -> Any:
+        """Restore an archived one."""
         return store_of(store).archive(entry_id, archived=False)
 
 
