@@ -7,7 +7,7 @@ from itertools import combinations, pairwise
 import jsonschema
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from dravel.catalogue.demo import RIDGE, scenario
@@ -121,11 +121,31 @@ def test_all_a_rig_does_is_in_order_and_never_two_things_at_once(day):
     st.one_of(st.none(), st.floats(14, 24)),
     st.one_of(st.none(), st.floats(0, 9)),
 )
+@example(["wren", "heron", "bittern"], 72, None, 0.0)  # hands came to a target when it was over
 def test_one_pair_of_hands_is_never_in_two_places(names, after, start, end):
     day = date(2026, 1, 1) + timedelta(days=after)
     result = plan(*names, day=day, free_from_h=start, free_until_h=end)
     hands = sorted((step.start_s, step.end_s) for rig in result.rigs for step in rig.steps if step.hands)
     assert all(item[1] <= other[0] + 1 for item, other in pairwise(hands))
+
+
+def test_a_tracker_led_by_hand_is_led_before_the_next_rig_is_set_up():
+    result = plan("wren", "heron", "bittern", day=date(2026, 3, 14), free_until_h=0.0)
+    wren, heron, _ = result.rigs
+    slew = next(step for step in wren.steps if step.kind == "slew")
+    assert slew.hands and wren.runs[0].start * 300 <= slew.end_s
+    assert slew.end_s <= min(step.start_s for step in heron.steps)
+    assert any(step.kind == "subs" for step in wren.steps)
+
+
+@pytest.mark.parametrize("end", range(24))
+def test_a_run_that_is_shown_begins_where_it_says(end):
+    for rig in plan("wren", "heron", "bittern", "magpie", day=date(2026, 3, 14), free_until_h=end).rigs:
+        assert {step.target for step in rig.steps if step.target} == {run.target for run in rig.runs}
+        assert rig.runs or rig.because
+        for run in rig.runs:
+            begins = [step.start_s for step in rig.steps if step.target == run.target and step.kind != "slew"]
+            assert not begins or run.start * 300 <= min(begins) < run.end * 300
 
 
 @pytest.mark.parametrize("seed", range(30))

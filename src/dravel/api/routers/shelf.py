@@ -78,6 +78,7 @@ def _collection(path: str, name: str, body: Any) -> None:
     @router.get(f"/{path}", tags=[tag], name=f"list_{path}", response_model=list[entry])
     def everything(store: StoreDep) -> Any:
         """All of them that are not archived, in their order."""
+
         def told() -> Iterator[bytes]:
             yield b"["
             for k, block in enumerate(filter(None, store_of(store).blocks())):

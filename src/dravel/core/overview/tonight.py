@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime
-from math import ceil
+from math import ceil, floor
 
 import numpy as np
 
@@ -23,6 +23,7 @@ from dravel.core.sky.schedule import Job, Run, schedule
 from dravel.core.steps.exposure.facts import Exposing
 
 WAIT_PRICE_H = 0.04  # of a slot's worth, for each hour that the dark has run; Dravel's own
+SOON_MIN = 30.0  # less than a rig takes to be set up; Dravel's own
 MOST_TOLD = 40  # targets of a rig that are told one by one; of more, how many there are
 LEAST_MIN = 20.0  # a shorter run is not worth its slew; Dravel's own
 
@@ -115,7 +116,7 @@ def tonight(
         shot.append(
             _shot(rig_id, context, hours, ready, dict((pins or {}).get(rig_id, {})), begun.shot_s if begun else {})
         )
-        busy_until = ready.ready if shot[-1].runs and not begun else busy_until
+        busy_until = _led(shot[-1]) if shot[-1].runs and not begun else busy_until
     # Packing up comes last, when all that hands do before is known.
     busy = [_span(step) for entry in shot if entry.runs for step in entry.ready.steps if step.hands]
     planned = []
@@ -186,13 +187,22 @@ def _shot(
     return _Shot(rig_id, context, ready, pins, targets, runs)
 
 
+def _led(one: _Shot) -> float:
+    """The slot in which a rig is set up and, where hands do that at once, led to its first target."""
+    first = {goal.key: goal for goal in one.targets}[one.runs[0].key]
+    way = _slew(first, one.runs[0], one.ready.ready * SLOT_S, pace_of(one.context)) if first.by_hand else ()
+    start, end = _span(way[0]) if way else (0.0, 0.0)
+    # What is led to later leaves time to set up another rig meanwhile.
+    return end if way and start - one.ready.ready < SOON_MIN / STEP_MIN else one.ready.ready
+
+
 def _span(step: NightStep) -> tuple[float, float]:
     return step.start_s / SLOT_S, step.end_s / SLOT_S
 
 
 def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) -> TonightRig:
     """One rig's night; hands are `busy` with other rigs at times."""
-    night, context, runs = hours.night, one.context, one.runs
+    night, context = hours.night, one.context
     known = {goal.key: goal for goal in one.targets}
     looked = _looked_at(one)
     # What hands do for the others; a rig's own setting up is over when it shoots.
@@ -202,20 +212,28 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
     pace = replace(pace_of(context), busy=others)
     shot: dict[str, tuple[NightStep, ...]] = {}
     steps: tuple[NightStep, ...] = ()
+    inner: list[NightStep] = []
+    runs: list[Run] = []
+    free = one.ready.ready * SLOT_S
+    for planned in one.runs:
+        way = _slew(known[planned.key], planned, free, pace)
+        begin_s = max(planned.start * SLOT_S, *(step.end_s for step in way), 0.0)
+        if begin_s >= planned.end * SLOT_S:
+            continue  # hands come to it when it is over
+        run = replace(planned, start=max(planned.start, floor(begin_s / SLOT_S)))
+        runs.append(run)
+        shot[run.key] = _run_steps(context, known[run.key], run, begin_s, pace)
+        inner += (*way, *shot[run.key])
+        free = inner[-1].end_s if inner else free
     if runs:
-        inner: list[NightStep] = []
-        free = one.ready.ready * SLOT_S
-        for run in runs:
-            way = _slew(known[run.key], run, free, pace)
-            shot[run.key] = _run_steps(context, known[run.key], run, way, pace)
-            inner += (*way, *shot[run.key])
-            free = inner[-1].end_s if inner else free
         end = float(max(run.end for run in runs))
         steps = (*one.ready.steps, *inner, *packed(context, hours, end, busy, one.ready.flats))
     begin = steps[0].start_s / SLOT_S if steps else one.ready.ready
     flats = one.ready.flats or any(step.kind == "flats" for step in steps)
     because = ""
-    if not runs:
+    if one.runs and not runs:
+        because = "setting up the other rigs takes until its targets are over"
+    elif not runs:
         because = str(context.of(Exposing).lacks) or (
             _nothing_for(context, night.day) if not one.targets
             else "no target unobstructed in the available dark hours"
@@ -286,13 +304,10 @@ def _job(one: Wanted, hours: Hours, ready: float, pins: Mapping[str, int]) -> Jo
 
 
 def _run_steps(
-    context: Context, one: Wanted, run: Run, way: tuple[NightStep, ...], pace: Pace
+    context: Context, one: Wanted, run: Run, begin_s: float, pace: Pace
 ) -> tuple[NightStep, ...]:  # fmt: skip
     subs = wanted_subs(context, one.framing)
-    begin = max(run.start * SLOT_S, *(step.end_s for step in way), 0.0)
-    if begin >= run.end * SLOT_S:
-        return ()
-    return shoot(one.framing.target, subs, begin, run.end * SLOT_S, one.flip, pace)
+    return shoot(one.framing.target, subs, begin_s, run.end * SLOT_S, one.flip, pace)
 
 
 def _slew(one: Wanted, run: Run, free_s: float, pace: Pace) -> tuple[NightStep, ...]:
