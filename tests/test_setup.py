@@ -1,12 +1,14 @@
 """What a fresh machine meets: what it lacks is named in one line; settings come from the environment."""
 
 import os
+import re
 import subprocess
 from pathlib import Path
 
 import pytest
 
 from dravel.config import Settings
+from tests.long import LONG, is_long
 
 TOP = Path(__file__).parents[1]
 
@@ -84,3 +86,11 @@ def test_the_licences_are_named():
     for words in ("Attribution-ShareAlike 4.0", "Attribution-ShareAlike 3.0 IGO", "SIL Open Font License"):
         assert words in notice
     assert "MIT License" in (TOP / "LICENSE").read_text()
+
+
+def test_each_long_proof_is_a_test_that_there_is():
+    tests = "".join(path.read_text(encoding="utf-8") for path in (TOP / "tests").rglob("test_*.py"))
+    for pattern in LONG:
+        name = re.match(r"test_[a-z_]+", pattern.pattern)
+        assert name and name[0] in tests, pattern.pattern
+        assert is_long(f"tests/x.py::{name[0]}") or len(pattern.pattern) > len(name[0])

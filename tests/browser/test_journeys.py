@@ -126,6 +126,27 @@ def test_a_turn_and_a_move_in_a_row_keep_each_other(page: Page, address: str):
     )
 
 
+def test_presses_count_while_the_drawing_lags(page: Page, address: str):
+    page.goto(f"{address}/rigs/bittern/aim?target=ngc-891")
+    frame = page.get_by_role("slider", name=fill(T.aim.footprintOnTarget, target="NGC 891"))
+    expect(frame).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    angle, dec = page.evaluate(f"({LAID})()")
+    held: list[Route] = []
+    page.route("**/api/v1/sky/footprint", lambda route: held.append(route))
+    for revision in (2, 3, 4):
+        frame.press("]")
+        saved(page, revision)
+    for _ in range(3):
+        frame.press("ArrowUp")
+        page.wait_for_timeout(700)  # longer than a row of presses
+    page.unroute("**/api/v1/sky/footprint")  # what is held goes on
+    page.wait_for_function(
+        f"async ([angle, dec]) => {{ const now = await ({LAID})(); return now[0] === angle && now[1] > dec; }}",
+        arg=[angle + 3, dec + 2.5 * 0.05 * 0.48],
+    )
+
+
 def test_a_mosaic_and_another_rig_over_it(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/aim?target=veil-complex")
     page.get_by_role("button", name=fill(T.aim.coverItNeededNeeded2Tiles, needed=1, needed2=2)).click()

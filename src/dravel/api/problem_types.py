@@ -25,7 +25,7 @@ class ProblemType:
 TYPES = tuple(
     ProblemType(*row)
     for row in (
-        ("unreadable-request", 400, "Unreadable request", "The request is no HTTP, or its body no JSON."),
+        ("unreadable-request", 400, "Unreadable request", "The request is not valid HTTP, or its body not JSON."),
         ("passcode-required", 401, "Passcode required", "This server has a passcode, and the call has no session."),
         ("refused", 403, "Refused", "The call comes from another site, or the passcode was wrong."),
         ("unknown", 404, "Unknown", "There is no such address, or nothing with this id."),
@@ -33,10 +33,10 @@ TYPES = tuple(
         ("version-conflict", 409, "Changed meanwhile", "A newer version is here: `current` is its number, `errors` the fields."),
         ("other-data", 412, "Other data", "Other data were restored: what was typed on those before is not written to these."),
         ("too-large", 413, "Too large", "The body is larger than this address takes."),
-        ("wrong-host", 421, "Wrong host name", "The host name of the call is none that this server knows."),
+        ("wrong-host", 421, "Wrong host name", "This server does not know the host name of the call."),
         ("bad-input", 422, "Bad input", "`errors` lists each field, the reason and what is accepted."),
         ("unknown-fields", 422, "Unknown fields", "A rig file has fields that this version does not know; `unknown=leave_out` keeps the rest."),
-        ("unreadable-file", 422, "Unreadable file", "The file is none of those that this address reads."),
+        ("unreadable-file", 422, "Unreadable file", "This address does not read files of this kind."),
         ("damaged", 422, "Damaged", "What is stored can no longer be read; it is listed under `/damaged`."),
         ("too-many-tries", 429, "Too many tries", "Wrong passcodes came too often: `Retry-After` says how long to wait."),
         ("internal", 500, "Internal error", "A fault in Dravel, written in its log."),
@@ -59,7 +59,7 @@ def responses() -> dict[str, Any]:
         words = " ".join(f"`{item.type}`: {item.when}" for item in kinds)
         made[_key(status)] = {"description": words, "content": body}
     every = ", ".join(f"{status} {BY_STATUS[status].title}" for status in sorted(BY_STATUS))
-    made["Problem"] = {"description": f"What went wrong, as RFC 9457 has it. One of: {every}.", "content": body}
+    made["Problem"] = {"description": f"A problem (RFC 9457), one of: {every}.", "content": body}
     return made
 
 

@@ -41,6 +41,8 @@ interface Wanted<C> {
   settle: (change: C, note: string) => void;
   /** The hand let go without wanting it: a cancelled touch, or Escape. */
   giveUp?: () => void;
+  /** Whether the picture shows all that was kept; where it is not said, it does at once. */
+  shown?: () => boolean;
 }
 
 interface Held<C> {
@@ -57,7 +59,7 @@ export interface Hand<C> {
   take: (grip: Grip<C>) => (event: PointerEvent) => void;
   /** A change by keys or wheel: shown at once, kept when the hand rests, so that a row of presses is one revision. */
   nudge: (change: C, note: string) => void;
-  /** What keys have changed and is not kept yet. */
+  /** What keys have changed and is not kept, or kept and not drawn yet. */
   pending: () => C | undefined;
   flush: () => void;
   surface: {
@@ -80,13 +82,17 @@ export function useHand<C extends object>(wanted: Wanted<C>): Hand<C> {
   const call = useRef(wanted);
   call.current = wanted;
   const waiting = useRef<{ change: C; note: string; timer: number } | null>(null);
+  // What was kept last: the next key goes on from it while the picture still shows what was before.
+  const kept = useRef<C | undefined>(undefined);
+  const ahead = () => (call.current.shown?.() === false ? kept.current : undefined);
 
   const flush = useCallback(() => {
-    const kept = waiting.current;
-    if (!kept) return;
-    window.clearTimeout(kept.timer);
+    const last = waiting.current;
+    if (!last) return;
+    window.clearTimeout(last.timer);
     waiting.current = null;
-    call.current.settle(kept.change, kept.note);
+    kept.current = { ...(call.current.shown?.() === false && kept.current), ...last.change };
+    call.current.settle(last.change, last.note);
   }, []);
   // What keys have moved is kept when the picture is left, too.
   useEffect(() => flush, [flush]);
@@ -110,6 +116,7 @@ export function useHand<C extends object>(wanted: Wanted<C>): Hand<C> {
     event.preventDefault();
     event.stopPropagation();
     flush();
+    kept.current = undefined;
     dragged.current = false;
     pressed.current = { x: event.clientX, y: event.clientY };
     // A pressed handle is the one that keys move next.
@@ -126,7 +133,10 @@ export function useHand<C extends object>(wanted: Wanted<C>): Hand<C> {
     at,
     take,
     flush,
-    pending: () => waiting.current?.change,
+    pending: () => {
+      const before = ahead();
+      return waiting.current || before ? ({ ...before, ...waiting.current?.change } as C) : undefined;
+    },
     nudge: (change, note) => {
       if (waiting.current) window.clearTimeout(waiting.current.timer);
       const whole = { ...waiting.current?.change, ...change };

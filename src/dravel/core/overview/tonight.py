@@ -219,7 +219,7 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
         way = _slew(known[planned.key], planned, free, pace)
         begin_s = max(planned.start * SLOT_S, *(step.end_s for step in way), 0.0)
         if begin_s >= planned.end * SLOT_S:
-            continue  # hands come to it when it is over
+            continue  # by then it is over
         run = replace(planned, start=max(planned.start, floor(begin_s / SLOT_S)))
         runs.append(run)
         shot[run.key] = _run_steps(context, known[run.key], run, begin_s, pace)
@@ -232,7 +232,7 @@ def _rig_night(one: _Shot, hours: Hours, busy: Sequence[tuple[float, float]]) ->
     flats = one.ready.flats or any(step.kind == "flats" for step in steps)
     because = ""
     if one.runs and not runs:
-        because = "setting up the other rigs takes until its targets are over"
+        because = "set-up of the other rigs leaves no time for its targets"
     elif not runs:
         because = str(context.of(Exposing).lacks) or (
             _nothing_for(context, night.day) if not one.targets

@@ -8347,7 +8347,7 @@ export interface components {
         };
     };
     responses: {
-        /** @description `/problems/unreadable-request`: The request is no HTTP, or its body no JSON. */
+        /** @description `/problems/unreadable-request`: The request is not valid HTTP, or its body not JSON. */
         UnreadableRequest: {
             headers: {
                 [name: string]: unknown;
@@ -8419,7 +8419,7 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description `/problems/wrong-host`: The host name of the call is none that this server knows. */
+        /** @description `/problems/wrong-host`: This server does not know the host name of the call. */
         WrongHostName: {
             headers: {
                 [name: string]: unknown;
@@ -8428,7 +8428,7 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description `/problems/bad-input`: `errors` lists each field, the reason and what is accepted. `/problems/unknown-fields`: A rig file has fields that this version does not know; `unknown=leave_out` keeps the rest. `/problems/unreadable-file`: The file is none of those that this address reads. `/problems/damaged`: What is stored can no longer be read; it is listed under `/damaged`. */
+        /** @description `/problems/bad-input`: `errors` lists each field, the reason and what is accepted. `/problems/unknown-fields`: A rig file has fields that this version does not know; `unknown=leave_out` keeps the rest. `/problems/unreadable-file`: This address does not read files of this kind. `/problems/damaged`: What is stored can no longer be read; it is listed under `/damaged`. */
         BadInput: {
             headers: {
                 [name: string]: unknown;
@@ -8473,7 +8473,7 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description What went wrong, as RFC 9457 has it. One of: 400 Unreadable request, 401 Passcode required, 403 Refused, 404 Unknown, 405 Method not allowed, 409 Changed meanwhile, 412 Other data, 413 Too large, 421 Wrong host name, 422 Bad input, 429 Too many tries, 500 Internal error, 503 Unavailable, 507 Disk full. */
+        /** @description A problem (RFC 9457), one of: 400 Unreadable request, 401 Passcode required, 403 Refused, 404 Unknown, 405 Method not allowed, 409 Changed meanwhile, 412 Other data, 413 Too large, 421 Wrong host name, 422 Bad input, 429 Too many tries, 500 Internal error, 503 Unavailable, 507 Disk full. */
         Problem: {
             headers: {
                 [name: string]: unknown;

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Button, InputNumber } from "antd";
 import { type ReactNode, useEffect, useState } from "react";
 import { api, data, dataAs, words } from "../../api/client";
-import type { Board, Footprint, FootprintAnswer, Framing, Rig, Target } from "../../api/types";
+import type { Board, Footprint, FootprintAnswer, Framing, Target } from "../../api/types";
 import { Num } from "../../kit/Calculated";
 import { degrees, fixed, hours } from "../../kit/quantity";
 import { Says } from "../../kit/Says";
@@ -19,17 +19,14 @@ import type { StepProps } from "../step";
 import { EarlierFramings, earlierOf } from "./EarlierFramings";
 import { NightStrip } from "./NightStrip";
 import { type OtherRig, OtherRigs } from "./OtherRigs";
-import { SkyPatch } from "./SkyPatch";
+import { type Change, SkyPatch } from "./SkyPatch";
 import { useNight } from "./useNight";
+import { useShown } from "./useShown";
 import "./aim.module.css";
 
 /** A finding of another rig leads here by name, the Board by id. */
 const isWanted = (target: Target, wanted: string | null) =>
   keyOf(target) === wanted || target.name === wanted;
-type Change = Partial<Framing> & {
-  move_to?: [number, number];
-  outline?: { end: "major" | "minor"; to: [number, number] };
-};
 
 export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps) {
   const framings = rig.framings ?? [];
@@ -114,12 +111,9 @@ export default function Aim({ rigId, rig, commit, target, setTarget }: StepProps
   );
 }
 
-interface OneProps {
-  rigId: string;
-  rig: Rig;
+interface OneProps extends Pick<StepProps, "rigId" | "rig" | "commit"> {
   index: number;
   framing: Framing;
-  commit: StepProps["commit"];
   others: OtherRig[];
 }
 
@@ -139,6 +133,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
   const [fault, setFault] = useState("");
   const [zoom, setZoom] = useState(1);
 
+  const drawing = useShown();
   const ask = useLatest(
     async (change: Change) => {
       const { move_to = null, outline = null, ...rest } = change;
@@ -149,7 +144,8 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
         }),
       );
     },
-    (answer) => {
+    (answer, asked) => {
+      if (Object.keys(asked).length === 0) drawing.drawn();
       setBecause(answer.because.text ?? "");
       setDrawn(
         answer.footprint && answer.view
@@ -165,6 +161,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew whenever the rig or the overlay changes
   useEffect(() => {
+    drawing.rig();
     void ask({});
   }, [rig, shownOthers, index]);
 
@@ -178,17 +175,23 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
       note,
     );
   const settle = async ({ move_to, outline, ...rest }: Change, note: string) => {
-    if (!move_to && !outline) return alter(rest, note);
+    drawing.keeping();
+    let failed = false;
     try {
+      if (!move_to && !outline) return alter(rest, note);
       const answer = await dataAs<FootprintAnswer>(
         api.POST("/api/v1/sky/footprint", { body: { rig, framing: index, move_to, outline, others: [] } }),
       );
+      failed = !answer.footprint;
       if (!answer.footprint) return;
       const { target, centre_ra_deg, centre_dec_deg } = answer.footprint.framing;
       alter({ ...rest, target, ...(move_to ? { centre_ra_deg, centre_dec_deg } : {}) }, note);
       setFault("");
     } catch (error) {
+      failed = true;
       setFault(phrase(terms.theFootprintIsNotSavedWhere, { error: words(error) }));
+    } finally {
+      drawing.kept(failed);
     }
   };
 
@@ -249,6 +252,7 @@ function OneFraming({ rigId, rig, index, framing, commit, others }: OneProps) {
           onPreview={(change) => void ask(change)}
           onSettle={(change, note) => void settle(change, note)}
           onGiveUp={() => void ask({})}
+          shown={drawing.shown}
           onZoom={(by) => setZoom((now) => Math.max(0.2, Math.min(12, now * by)))}
         />
         {fault && (

@@ -10,7 +10,7 @@ import { terms } from "../../terms/aim";
 import { phrase } from "../../terms/phrase";
 import { HEIGHT, Labels, niceBar, type Point, starPaths, WIDTH } from "./skyParts";
 
-type Change = Partial<Framing> & {
+export type Change = Partial<Framing> & {
   move_to?: [number, number];
   outline?: { end: "major" | "minor"; to: [number, number] };
 };
@@ -32,6 +32,7 @@ interface Props {
   onPreview: (change: Change) => void;
   onSettle: (change: Change, note: string) => void;
   onGiveUp: () => void;
+  shown: () => boolean;
   onZoom: (by: number) => void;
 }
 
@@ -45,9 +46,10 @@ export function SkyPatch({
   onPreview,
   onSettle,
   onGiveUp,
+  shown,
   onZoom,
 }: Props) {
-  const hand = useHand<Change>({ preview: onPreview, settle: onSettle, giveUp: onGiveUp });
+  const hand = useHand<Change>({ preview: onPreview, settle: onSettle, giveUp: onGiveUp, shown });
   const { svg, nudge, pending } = hand;
   // The patch is asked for in steps, so that a turn or a small zoom does not fetch it again.
   const reach = Math.min(29, 2 ** Math.ceil(Math.log2(radius * (Math.hypot(WIDTH, HEIGHT) / HEIGHT))));
