@@ -256,7 +256,9 @@ def test_a_jump_by_key_lands_in_the_step(page: Page, address: str):
     page.goto(f"{address}/rigs/heron/optics")
     expect(page.get_by_label(T.rig.findings)).to_contain_text(T.rig.hold)
     page.keyboard.press("4")
-    expect(page.get_by_role("region", name=STEPS["mount"].title)).to_be_focused()
+    step = page.get_by_role("region", name=STEPS["mount"].title)
+    expect(step).to_be_focused()
+    expect(step.get_by_role("button").first).to_be_visible()
     page.keyboard.press("Tab")
     assert page.evaluate("document.activeElement.closest('.stage') !== null")
 
